@@ -1,0 +1,86 @@
+// The direction of imports (docs/architecture.md): core knows nobody; engine, db, stand-ins and interface stand on it.
+import { readdirSync, readFileSync, statSync } from 'node:fs';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+/** For each layer the layers and packages it may import. `*` is any package. */
+const RULES = {
+  core: { layers: ['core'], packages: ['zod', 'fflate'] },
+  db: {
+    layers: ['core', 'db', 'process'],
+    packages: ['drizzle-orm', 'pg', 'node:'],
+    extra: [
+      ['db/prepare.ts', 'standins'],
+      ['db/seed/', 'standins'],
+    ],
+  },
+  engine: { layers: ['core', 'db', 'engine', 'process'], packages: ['pino', 'node:'] },
+  standins: {
+    layers: ['core', 'standins', 'process'],
+    packages: ['pino', 'node:'],
+    extra: [['standins/main.ts', 'engine']],
+  },
+  cli: { layers: ['core', 'cli'], packages: ['node:'] },
+  'lib/server': { layers: ['core', 'db', 'lib/server', 'process'], packages: ['*'] },
+  lib: { layers: ['core', 'lib'], packages: ['*'] },
+  routes: { layers: ['core', 'lib', 'lib/server', 'routes'], packages: ['*'] },
+  process: { layers: ['process'], packages: ['node:'] },
+};
+
+const layerOf = (file) => {
+  if (file === 'process.ts') return 'process';
+  if (file.startsWith('lib/server/')) return 'lib/server';
+  return file.split('/')[0];
+};
+
+/** Faults of every import below `src`, as lines of text. */
+export function importFaults(src) {
+  const faults = [];
+  for (const file of sources(src, '')) {
+    const rule = RULES[layerOf(file)];
+    if (!rule) continue;
+    const test = file.endsWith('.test.ts');
+    for (const target of importsOf(readFileSync(path.join(src, file), 'utf8'))) {
+      const inside = resolve(file, target);
+      const ok =
+        inside === null
+          ? allowsPackage(rule, target) || test
+          : rule.layers.includes(layerOf(inside)) ||
+            (rule.extra ?? []).some(([from, to]) => file.startsWith(from) && layerOf(inside) === to) ||
+            test;
+      if (!ok) faults.push(`src/${file} may not import ${target}`);
+    }
+  }
+  return faults;
+}
+
+const allowsPackage = (rule, target) =>
+  rule.packages.some((p) => p === '*' || target === p || target.startsWith(p.endsWith(':') ? p : `${p}/`));
+
+function resolve(file, target) {
+  if (target.startsWith('.')) return path.posix.normalize(path.posix.join(path.posix.dirname(file), target));
+  if (target.startsWith('$lib/')) return `lib/${target.slice(5)}`;
+  if (target.startsWith('$core/')) return `core/${target.slice(6)}`;
+  return null;
+}
+
+const importsOf = (text) =>
+  [
+    ...text.matchAll(
+      /^\s*(?:import|export)\b[^'"`;]*?\bfrom\s*['"]([^'"]+)['"]|^\s*import\s*['"]([^'"]+)['"]|\bimport\(\s*['"]([^'"]+)['"]/gm,
+    ),
+  ].map((m) => m[1] ?? m[2] ?? m[3]);
+
+function* sources(root, below) {
+  for (const name of readdirSync(path.join(root, below))) {
+    const file = path.posix.join(below, name);
+    if (statSync(path.join(root, file)).isDirectory()) yield* sources(root, file);
+    else if (/\.(ts|svelte)$/.test(name)) yield file;
+  }
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) {
+  const faults = importFaults(path.resolve(path.dirname(fileURLToPath(import.meta.url)), '../src'));
+  for (const fault of faults) console.error(fault);
+  if (faults.length > 0) process.exit(1);
+}

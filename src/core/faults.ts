@@ -1,0 +1,76 @@
+/**
+ * Expected failures as data. A fault names what is wrong (`code`), where (`path`), what was there (`received`)
+ * and how to put it right (`remedy`). Bugs are ordinary errors and are never turned into faults.
+ */
+export interface Fault {
+  readonly code: string;
+  readonly message: string;
+  /** Where: record id and key path, file and member, or row and column. */
+  readonly path: string;
+  readonly received?: unknown;
+  readonly remedy: string;
+}
+
+/** Thrown at a boundary when input cannot be used; carries every fault found. */
+export class FaultError extends Error {
+  readonly faults: readonly Fault[];
+  constructor(faults: Fault | readonly Fault[]) {
+    const list = Array.isArray(faults) ? (faults as readonly Fault[]) : [faults as Fault];
+    super(list.map((f) => `${f.code} at ${f.path || '(top)'}: ${f.message}`).join('; '));
+    this.name = 'FaultError';
+    this.faults = list;
+  }
+}
+
+/** Result of something that is expected to fail on bad input. */
+export type Result<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly fault: Fault };
+
+export const good = <T>(value: T): Result<T> => ({ ok: true, value });
+export const bad = (fault: Fault): Result<never> => ({ ok: false, fault });
+
+const RECEIVED_LIMIT = 120;
+
+/** Shortens what was received so that a fault never carries a whole hostile file. */
+export function shorten(received: unknown): unknown {
+  if (typeof received === 'string') {
+    return received.length > RECEIVED_LIMIT
+      ? `${received.slice(0, RECEIVED_LIMIT)}… (${received.length} characters)`
+      : received;
+  }
+  if (received === null || typeof received !== 'object') {
+    return typeof received === 'number' && !Number.isFinite(received) ? String(received) : received;
+  }
+  const text = JSON.stringify(received) ?? '';
+  return text.length > RECEIVED_LIMIT ? `${text.slice(0, RECEIVED_LIMIT)}… (${text.length} characters)` : received;
+}
+
+interface ZodIssueLike {
+  readonly code?: string;
+  readonly message: string;
+  readonly path: readonly PropertyKey[];
+  readonly keys?: readonly string[];
+}
+
+/** Zod's issues as faults: the key path is kept, the value found there is shown, the remedy says what is allowed. */
+export function faultsFromZod(error: { readonly issues: readonly ZodIssueLike[] }, input: unknown, at = ''): Fault[] {
+  return error.issues.map((issue) => {
+    const path = [at, ...issue.path.map(String)].filter((p) => p !== '').join('.');
+    const unknownKeys = issue.code === 'unrecognized_keys';
+    return {
+      code: unknownKeys ? 'UNKNOWN_KEY' : 'BAD_VALUE',
+      message: issue.message,
+      path,
+      received: shorten(unknownKeys ? issue.keys : valueAt(input, issue.path)),
+      remedy: unknownKeys ? 'Leave the unknown keys out.' : 'Give a value as described in the message.',
+    };
+  });
+}
+
+function valueAt(input: unknown, path: readonly PropertyKey[]): unknown {
+  let value: unknown = input;
+  for (const key of path) {
+    if (value === null || typeof value !== 'object') return undefined;
+    value = (value as Record<PropertyKey, unknown>)[key];
+  }
+  return value;
+}

@@ -1,0 +1,48 @@
+import { z } from 'zod';
+
+/** The kinds of record a show is made of, in the order in which they may refer to one another. */
+export const RECORD_KINDS = ['show', 'profile', 'unit', 'group', 'output', 'route', 'scene', 'chase'] as const;
+export type RecordKind = (typeof RECORD_KINDS)[number];
+
+/** A typed id: the kind, a colon and 1-40 characters of a-z, 0-9 and `-`. Example: `unit:7f3k09qa`. */
+export type Id<K extends RecordKind = RecordKind> = `${K}:${string}`;
+export type ShowId = Id<'show'>;
+export type ProfileId = Id<'profile'>;
+export type UnitId = Id<'unit'>;
+export type GroupId = Id<'group'>;
+export type OutputId = Id<'output'>;
+export type RouteId = Id<'route'>;
+export type SceneId = Id<'scene'>;
+export type ChaseId = Id<'chase'>;
+
+const BODY = '[a-z0-9][a-z0-9-]{0,39}';
+
+/** Schema of an id of one kind. */
+export const idSchema = <K extends RecordKind>(kind: K) =>
+  z.custom<Id<K>>((value) => typeof value === 'string' && new RegExp(`^${kind}:${BODY}$`).test(value), {
+    message: `must be a ${kind} id such as "${kind}:ab12cd34"`,
+  });
+
+export const anyIdSchema = z.custom<Id>((value) => typeof value === 'string' && kindOf(value) !== null, {
+  message: 'must be a record id such as "unit:ab12cd34"',
+});
+
+const ANY = new RegExp(`^(${RECORD_KINDS.join('|')}):${BODY}$`);
+
+/** The kind an id belongs to, or null when it is not an id. */
+export function kindOf(id: string): RecordKind | null {
+  const found = ANY.exec(id);
+  return found ? (found[1] as RecordKind) : null;
+}
+
+const ALPHABET = 'abcdefghijklmnopqrstuvwxyz0123456789';
+
+/**
+ * Makes a new id of 12 random characters (62 bits). `random` gives numbers in [0, 1) and is a parameter so that
+ * core stays deterministic: the browser and the server pass a cryptographic source, tests a seeded one.
+ */
+export function makeId<K extends RecordKind>(kind: K, random: () => number): Id<K> {
+  let body = '';
+  for (let i = 0; i < 12; i++) body += ALPHABET[Math.floor(random() * ALPHABET.length)];
+  return `${kind}:${body}`;
+}

@@ -1,0 +1,67 @@
+import type { Fault } from '../faults.ts';
+import type { LiveCommand, LiveState } from '../show/index.ts';
+
+/** State of one output as the engine sees it. */
+export interface OutputHealth {
+  readonly id: string;
+  readonly name: string;
+  readonly protocol: 'sacn' | 'artnet';
+  readonly enabled: boolean;
+  readonly universes: number;
+  readonly packetsPerSecond: number;
+  readonly packets: number;
+  readonly errors: number;
+  readonly lastError: string | null;
+  /** Art-Net devices that answered the poll; null for sACN, which has no such answer. */
+  readonly gateways: readonly GatewayHealth[] | null;
+}
+
+export interface GatewayHealth {
+  readonly ip: string;
+  readonly name: string | null;
+  readonly lastSeenMs: number | null;
+  readonly state: 'found' | 'lost' | 'silent';
+  readonly outputs: readonly {
+    readonly portAddress: number;
+    readonly transmitting: boolean;
+    readonly merging: boolean;
+  }[];
+}
+
+export interface EngineHealth {
+  readonly pid: number;
+  readonly uptimeS: number;
+  readonly showId: string | null;
+  readonly revision: number;
+  /** What went wrong loading the show; the last good one is still being sent. */
+  readonly showFaults: readonly Fault[];
+  readonly frameRateAsked: number;
+  readonly frameRateMeasured: number;
+  readonly latenessP50Ms: number;
+  readonly latenessP99Ms: number;
+  readonly latenessMaxMs: number;
+  readonly frames: number;
+  /** Frames that started more than half a frame late. */
+  readonly framesLate: number;
+  readonly framesSkipped: number;
+  readonly renderMs: number;
+  readonly universes: number;
+  readonly realtime: boolean;
+  readonly outputs: readonly OutputHealth[];
+}
+
+/** Web to engine. The first message must be `hello` with the token. */
+export type ToEngine =
+  | { readonly type: 'hello'; readonly token: string }
+  | { readonly type: 'command'; readonly id: number; readonly command: LiveCommand };
+
+/** Engine to web; frames come as binary messages beside these. */
+export type FromEngine =
+  | {
+      readonly type: 'state';
+      readonly showId: string | null;
+      readonly live: LiveState;
+      readonly universes: readonly number[];
+    }
+  | { readonly type: 'health'; readonly health: EngineHealth }
+  | { readonly type: 'reply'; readonly id: number; readonly fault: Fault | null };

@@ -1,0 +1,95 @@
+import { z } from 'zod';
+import type { ChangeSet } from '../document/change.ts';
+import type { Fault } from '../faults.ts';
+import { anyIdSchema, idSchema } from '../ids.ts';
+import { recordSchema, type AnyRecord } from '../records/index.ts';
+import { liveCommandSchema, type LiveState } from '../show/index.ts';
+import type { EngineHealth } from './link.ts';
+import type { StandinReport } from './standin.ts';
+
+/** Most records in one edit. */
+export const EDIT_LIMIT = 20_000;
+
+export const changeSetSchema = z.strictObject({
+  put: z.array(recordSchema).max(EDIT_LIMIT, `at most ${EDIT_LIMIT} records in one edit`).default([]),
+  remove: z.array(anyIdSchema).max(EDIT_LIMIT).default([]),
+});
+
+const requestId = z
+  .int()
+  .min(0)
+  .max(2 ** 31);
+export const labelSchema = z.string().min(1).max(120);
+
+/** Browser to server over `/live`. Every request has an id and gets one reply with the same id. */
+export const clientMessageSchema = z.discriminatedUnion('type', [
+  z.strictObject({
+    type: z.literal('edit'),
+    id: requestId,
+    base: z.int().min(0),
+    label: labelSchema,
+    change: changeSetSchema,
+  }),
+  z.strictObject({ type: z.literal('undo'), id: requestId }),
+  z.strictObject({ type: z.literal('redo'), id: requestId }),
+  z.strictObject({ type: z.literal('command'), id: requestId, command: liveCommandSchema }),
+  /** Units this page holds alight; let go when the page goes away. */
+  z.strictObject({ type: z.literal('identify'), id: requestId, units: z.array(idSchema('unit')).max(20_000) }),
+  z.strictObject({ type: z.literal('watch'), id: requestId, frames: z.boolean() }),
+]);
+export type ClientMessage = z.infer<typeof clientMessageSchema>;
+
+export interface UndoInfo {
+  /** What undo and redo would turn back, in words; null when there is nothing. */
+  readonly undo: string | null;
+  readonly redo: string | null;
+}
+
+export interface SystemState {
+  readonly engine: EngineHealth | null;
+  readonly standins: StandinReport | null;
+  readonly database: 'up' | 'down';
+}
+
+/** Server to browser. Frames come beside these as binary messages (`encodeFrame`). */
+export type ServerMessage =
+  | {
+      readonly type: 'welcome';
+      readonly clientId: string;
+      readonly show: {
+        readonly showId: string;
+        readonly revision: number;
+        readonly records: readonly AnyRecord[];
+      } | null;
+      readonly history: UndoInfo;
+      readonly live: LiveState | null;
+      readonly now: number;
+      readonly universes: readonly number[];
+      readonly system: SystemState;
+    }
+  | {
+      readonly type: 'change';
+      readonly revision: number;
+      readonly change: ChangeSet;
+      readonly author: string;
+      readonly action: 'edit' | 'undo' | 'redo';
+      readonly label: string;
+      readonly history: UndoInfo;
+    }
+  | {
+      readonly type: 'reply';
+      readonly id: number;
+      readonly faults: readonly Fault[] | null;
+      readonly revision: number | null;
+      readonly label: string | null;
+    }
+  | {
+      readonly type: 'live';
+      readonly live: LiveState | null;
+      readonly now: number;
+      readonly universes: readonly number[];
+    }
+  | { readonly type: 'system'; readonly system: SystemState }
+  /** Somebody else's later edit won over a field this page had changed. */
+  | { readonly type: 'overwritten'; readonly label: string; readonly fields: readonly string[] }
+  | { readonly type: 'fault'; readonly faults: readonly Fault[] };

@@ -1,0 +1,92 @@
+import { z } from 'zod';
+import { faultsFromZod, FaultError, type Fault } from '../faults.ts';
+import { RECORD_KINDS, type Id, type RecordKind } from '../ids.ts';
+import { chaseSchema, type ChaseRecord } from './chase.ts';
+import { groupSchema, type GroupRecord } from './group.ts';
+import { outputSchema, type OutputRecord } from './output.ts';
+import { profileSchema, type ProfileRecord } from './profile.ts';
+import { routeSchema, type RouteRecord } from './route.ts';
+import { sceneSchema, type SceneRecord } from './scene.ts';
+import { showSchema, type ShowRecord } from './show.ts';
+import { unitSchema, type UnitRecord } from './unit.ts';
+
+export type { ChaseRecord, GroupRecord, OutputRecord, ProfileRecord, RouteRecord, SceneRecord, ShowRecord, UnitRecord };
+
+/** The schema of each record kind. */
+export const RECORD_SCHEMAS = {
+  show: showSchema,
+  profile: profileSchema,
+  unit: unitSchema,
+  group: groupSchema,
+  output: outputSchema,
+  route: routeSchema,
+  scene: sceneSchema,
+  chase: chaseSchema,
+} as const satisfies Record<RecordKind, z.ZodType>;
+
+export interface RecordOf {
+  show: ShowRecord;
+  profile: ProfileRecord;
+  unit: UnitRecord;
+  group: GroupRecord;
+  output: OutputRecord;
+  route: RouteRecord;
+  scene: SceneRecord;
+  chase: ChaseRecord;
+}
+export type AnyRecord = RecordOf[RecordKind];
+
+/** Any record: the `kind` decides which schema applies. */
+export const recordSchema = z.discriminatedUnion('kind', [
+  showSchema,
+  profileSchema,
+  unitSchema,
+  groupSchema,
+  outputSchema,
+  routeSchema,
+  sceneSchema,
+  chaseSchema,
+]);
+
+/** Parses one record of whatever kind; faults carry the path from `at` on. */
+export function parseRecord(input: unknown, at = ''): { record: AnyRecord } | { faults: Fault[] } {
+  const parsed = recordSchema.safeParse(input);
+  return parsed.success ? { record: parsed.data } : { faults: faultsFromZod(parsed.error, input, at) };
+}
+
+/** Makes a record with its defaults filled in. Throws FaultError when the given fields are not valid. */
+export function make<K extends RecordKind>(
+  kind: K,
+  fields: Omit<z.input<(typeof RECORD_SCHEMAS)[K]>, 'kind'>,
+): RecordOf[K] {
+  const input = { kind, ...fields };
+  const parsed = RECORD_SCHEMAS[kind].safeParse(input);
+  if (!parsed.success) throw new FaultError(faultsFromZod(parsed.error, input, kind));
+  return parsed.data as RecordOf[K];
+}
+
+/** Every id a record refers to, each with the key path it stands at. */
+export function* referencesOf(record: AnyRecord): Generator<readonly [path: string, id: Id]> {
+  switch (record.kind) {
+    case 'unit':
+      yield ['profileId', record.profileId];
+      return;
+    case 'group':
+      for (const [i, id] of record.unitIds.entries()) yield [`unitIds.${i}`, id];
+      return;
+    case 'route':
+      yield ['outputId', record.outputId];
+      return;
+    case 'scene':
+      for (const id of Object.keys(record.values)) yield [`values.${id}`, id as Id];
+      return;
+    case 'chase':
+      for (const [i, step] of record.steps.entries()) yield [`steps.${i}.sceneId`, step.sceneId];
+      return;
+    default:
+      return;
+  }
+}
+
+/** A record's place in the order in which records may be written (what is referred to comes first). */
+export const kindRank = (kind: RecordKind): number => RECORD_KINDS.indexOf(kind);

@@ -1,0 +1,194 @@
+import { z } from 'zod';
+import { idSchema, type ChaseId, type SceneId, type UnitId } from '../ids.ts';
+import { attributeKeySchema, unitValuesSchema, valueSchema, type UnitValues } from '../records/scene.ts';
+import { clamp, clamp01 } from '../units.ts';
+import type { Program, TargetId } from './program.ts';
+
+/** Time it takes to go dark and to come back. */
+export const DARK_MS = 500;
+
+/** One scene or chase that plays. `startedBeat` is the show's beat at its start. */
+export const playSchema = z.strictObject({
+  id: z.string().min(1).max(64),
+  target: z.union([idSchema('scene'), idSchema('chase')]),
+  startedAt: z.number(),
+  startedBeat: z.number(),
+  /** When it was let go and started to fade out; null while it plays. */
+  releasedAt: z.number().nullable(),
+});
+export type Play = z.infer<typeof playSchema>;
+
+export const tempoSchema = z.strictObject({
+  bpm: z.number().min(20).max(300),
+  anchorMs: z.number(),
+  anchorBeat: z.number(),
+});
+export type Tempo = z.infer<typeof tempoSchema>;
+
+/** Everything that decides what is sent besides the show itself. It is kept in the database and survives restarts. */
+export const liveStateSchema = z.strictObject({
+  playing: z.array(playSchema),
+  /** By hand: what the operator changed and has not stored or let go. */
+  hand: z.record(idSchema('unit') as unknown as z.ZodType<UnitId, UnitId>, unitValuesSchema),
+  /** Units lit at highlight while somebody holds "identify". Not kept over a restart. */
+  identify: z.array(idSchema('unit')),
+  grand: z.number().min(0).max(1),
+  dark: z.strictObject({ on: z.boolean(), at: z.number(), from: z.number().min(0).max(1) }),
+  tempo: tempoSchema,
+});
+export type LiveState = z.infer<typeof liveStateSchema>;
+
+export const initialLive = (nowMs: number, bpm = 120): LiveState => ({
+  playing: [],
+  hand: {},
+  identify: [],
+  grand: 1,
+  dark: { on: false, at: nowMs - DARK_MS, from: 1 },
+  tempo: { bpm, anchorMs: nowMs, anchorBeat: 0 },
+});
+
+/** What people do to a running show. */
+export const liveCommandSchema = z.discriminatedUnion('do', [
+  z.strictObject({ do: z.literal('play'), target: z.union([idSchema('scene'), idSchema('chase')]) }),
+  z.strictObject({ do: z.literal('release'), target: z.union([idSchema('scene'), idSchema('chase')]) }),
+  z.strictObject({ do: z.literal('releaseAll') }),
+  z.strictObject({ do: z.literal('grand'), level: z.number().min(0, 'must be 0-1').max(1, 'must be 0-1') }),
+  z.strictObject({ do: z.literal('dark'), on: z.boolean() }),
+  z.strictObject({
+    do: z.literal('tempo'),
+    bpm: z.number().min(20, 'must be 20-300').max(300, 'must be 20-300'),
+    /** True: a beat falls on this moment (a tap). */
+    beatNow: z.boolean().default(false),
+  }),
+  z.strictObject({
+    do: z.literal('hand'),
+    /** null lets a single attribute go. */
+    set: z.record(
+      idSchema('unit') as unknown as z.ZodType<UnitId, UnitId>,
+      z.record(attributeKeySchema, valueSchema.nullable()),
+    ),
+  }),
+  z.strictObject({ do: z.literal('letGo'), units: z.array(idSchema('unit')).max(20_000).optional() }),
+  z.strictObject({ do: z.literal('identify'), units: z.array(idSchema('unit')).max(20_000) }),
+]);
+export type LiveCommand = z.infer<typeof liveCommandSchema>;
+
+/** Beats since the tempo's anchor, as a fraction; rises steadily, also over a change of tempo. */
+export const beatAt = (tempo: Tempo, nowMs: number): number =>
+  tempo.anchorBeat + ((nowMs - tempo.anchorMs) * tempo.bpm) / 60_000;
+
+/** Level of Dark at a moment: 1 light, 0 dark, a straight line of 0.5 s between. */
+export function darkLevel(dark: LiveState['dark'], nowMs: number): number {
+  const to = dark.on ? 0 : 1;
+  const at = clamp01((nowMs - dark.at) / DARK_MS);
+  return dark.from + (to - dark.from) * at;
+}
+
+/** Level 0-1 of something that plays: its fade in, then its fade out once it has been let go or has run through. */
+export function playLevel(
+  play: Pick<Play, 'startedAt' | 'releasedAt'>,
+  program: Program,
+  nowMs: number,
+  endedMsAgo = -1,
+): number {
+  const rising = (t: number): number => (program.fadeInMs <= 0 ? 1 : clamp01((t - play.startedAt) / program.fadeInMs));
+  const released = play.releasedAt ?? (endedMsAgo >= 0 ? nowMs - endedMsAgo : null);
+  if (released === null || nowMs < released) return nowMs < play.startedAt ? 0 : rising(nowMs);
+  if (program.fadeOutMs <= 0) return 0;
+  return rising(released) * clamp01(1 - (nowMs - released) / program.fadeOutMs);
+}
+
+/** How long ago (ms) a chase that runs once came to its end; -1 while it runs and for everything else. */
+export function endedMsAgo(
+  play: Pick<Play, 'startedAt' | 'startedBeat'>,
+  program: Program,
+  tempo: Tempo,
+  nowMs: number,
+): number {
+  if (program.type !== 'chase' || !program.once) return -1;
+  const over = program.beats
+    ? ((beatAt(tempo, nowMs) - play.startedBeat - program.total) * 60_000) / tempo.bpm
+    : nowMs - play.startedAt - program.total * 1000;
+  return over >= 0 ? over : -1;
+}
+
+/** The live state after a command at `nowMs`. Pure; `playId` names a new play and must be unique. */
+export function applyLive(state: LiveState, command: LiveCommand, nowMs: number, playId: string): LiveState {
+  switch (command.do) {
+    case 'play': {
+      if (state.playing.some((p) => p.target === command.target && p.releasedAt === null)) return state;
+      const play: Play = {
+        id: playId,
+        target: command.target,
+        startedAt: nowMs,
+        startedBeat: beatAt(state.tempo, nowMs),
+        releasedAt: null,
+      };
+      return { ...state, playing: [...state.playing, play] };
+    }
+    case 'release':
+      return { ...state, playing: release(state.playing, nowMs, (p) => p.target === command.target) };
+    case 'releaseAll':
+      return { ...state, playing: release(state.playing, nowMs, () => true) };
+    case 'grand':
+      return { ...state, grand: command.level };
+    case 'dark':
+      return command.on === state.dark.on
+        ? state
+        : { ...state, dark: { on: command.on, at: nowMs, from: darkLevel(state.dark, nowMs) } };
+    case 'tempo': {
+      const beat = beatAt(state.tempo, nowMs);
+      return {
+        ...state,
+        tempo: {
+          bpm: clamp(command.bpm, 20, 300),
+          anchorMs: nowMs,
+          anchorBeat: command.beatNow ? Math.round(beat) : beat,
+        },
+      };
+    }
+    case 'hand':
+      return { ...state, hand: mergeHand(state.hand, command.set) };
+    case 'letGo':
+      return { ...state, hand: command.units ? without(state.hand, command.units) : {} };
+    case 'identify':
+      return { ...state, identify: command.units };
+  }
+}
+
+const release = (playing: readonly Play[], nowMs: number, which: (play: Play) => boolean): Play[] =>
+  playing.map((p) => (p.releasedAt === null && which(p) ? { ...p, releasedAt: nowMs } : p));
+
+function mergeHand(
+  hand: LiveState['hand'],
+  set: Record<string, Record<string, UnitValues[string] | null>>,
+): LiveState['hand'] {
+  const next: Record<string, UnitValues> = { ...hand };
+  for (const [unitId, values] of Object.entries(set)) {
+    const merged: UnitValues = { ...next[unitId] };
+    for (const [key, value] of Object.entries(values)) {
+      if (value === null) delete merged[key];
+      else merged[key] = value;
+    }
+    if (Object.keys(merged).length === 0) delete next[unitId];
+    else next[unitId] = merged;
+  }
+  return next as LiveState['hand'];
+}
+
+function without(hand: LiveState['hand'], units: readonly UnitId[]): LiveState['hand'] {
+  const next = { ...hand };
+  for (const unit of units) delete next[unit];
+  return next;
+}
+
+/** The parts of a live state that refer to things a show no longer has are dropped. */
+export function pruneLive(state: LiveState, has: (id: SceneId | ChaseId | UnitId) => boolean): LiveState {
+  const playing = state.playing.filter((p) => has(p.target));
+  const hand = Object.fromEntries(Object.entries(state.hand).filter(([id]) => has(id as UnitId))) as LiveState['hand'];
+  const same = playing.length === state.playing.length && Object.keys(hand).length === Object.keys(state.hand).length;
+  return same ? state : { ...state, playing, hand };
+}
+
+export const isPlaying = (state: LiveState, target: TargetId): boolean =>
+  state.playing.some((p) => p.target === target && p.releasedAt === null);

@@ -1,0 +1,222 @@
+import { MAX_SLOTS } from '../units.ts';
+import { beatAt, darkLevel, endedMsAgo, playLevel, type LiveState, type Play } from './live.ts';
+import { chaseAt, compileValues, type ChasePoint, type Program, type TargetId } from './program.ts';
+import type { CompiledRig, RigArrays } from './rig.ts';
+
+/** A live state made ready for one rig: layers in the order they are merged, the hand and identify as slots. */
+export interface PreparedLive {
+  readonly layers: readonly { readonly play: Play; readonly program: Program }[];
+  readonly hand: { readonly slots: Uint32Array; readonly values: Float32Array };
+  readonly identify: Uint32Array;
+  readonly grand: number;
+  readonly dark: LiveState['dark'];
+  readonly tempo: LiveState['tempo'];
+}
+
+/** Above every priority a scene can have (0-200). */
+const HAND_PRIORITY = 1000;
+
+/**
+ * Sorts what plays by priority, then by when it started: the later is merged later and so takes precedence.
+ * `programOf` gives the compiled program of a target, or null for one that no longer exists.
+ */
+export function prepareLive(
+  rig: CompiledRig,
+  state: LiveState,
+  programOf: (target: TargetId) => Program | null,
+): PreparedLive {
+  const layers: { play: Play; program: Program }[] = [];
+  for (const play of state.playing) {
+    const program = programOf(play.target);
+    if (program) layers.push({ play, program });
+  }
+  layers.sort((a, b) => a.program.priority - b.program.priority || a.play.startedAt - b.play.startedAt);
+  const identify: number[] = [];
+  for (const id of state.identify) for (const slot of rig.units.get(id)?.identify ?? []) identify.push(slot);
+  return {
+    layers,
+    hand: compileValues(rig, state.hand),
+    identify: Uint32Array.from(identify),
+    grand: state.grand,
+    dark: state.dark,
+    tempo: state.tempo,
+  };
+}
+
+/** Buffers of one renderer, made once for a rig. `bytes` holds 512 bytes for each universe of the rig. */
+export interface Frame {
+  readonly current: Float32Array;
+  readonly base: Float32Array;
+  readonly priority: Int16Array;
+  readonly bytes: Uint8Array;
+  readonly point: ChasePoint;
+}
+
+/** `bytes` may be given so that it lies in shared memory: universes x 512. */
+export function makeFrame(rig: RigArrays, bytes: Uint8Array = new Uint8Array(rig.universes.length * MAX_SLOTS)): Frame {
+  return {
+    current: new Float32Array(rig.slotCount),
+    base: new Float32Array(rig.slotCount),
+    priority: new Int16Array(rig.slotCount),
+    bytes,
+    point: { from: -1, to: -1, mix: 1 },
+  };
+}
+
+/**
+ * One frame as a pure function of rig, live state and moment: layers in priority order, levels
+ * highest-takes-precedence and the rest latest-takes-precedence, a higher priority over a lower, the hand over all,
+ * identify over the hand; then masters; then colour to emitters; then bytes. Allocates nothing.
+ * Returns `frame.bytes`.
+ */
+export function render(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame): Uint8Array {
+  frame.current.set(rig.home);
+  frame.priority.fill(-1);
+  for (let i = 0; i < live.layers.length; i++) {
+    const { play, program } = live.layers[i]!;
+    const level = playLevel(play, program, nowMs, endedMsAgo(play, program, live.tempo, nowMs));
+    if (level <= 0) continue;
+    if (program.type === 'scene') applyValues(rig, frame, program.slots, program.values, program.priority, level);
+    else {
+      const elapsed = program.beats ? beatAt(live.tempo, nowMs) - play.startedBeat : (nowMs - play.startedAt) / 1000;
+      applyChase(rig, frame, program, elapsed, level);
+    }
+  }
+  applyValues(rig, frame, live.hand.slots, live.hand.values, HAND_PRIORITY, 1);
+  const { current } = frame;
+  for (let i = 0; i < live.identify.length; i++) {
+    const slot = live.identify[i]!;
+    current[slot] = rig.highlight[slot]!;
+  }
+  applyMasters(rig, frame, live.grand * darkLevel(live.dark, nowMs));
+  mixColours(rig, current);
+  encode(rig, frame);
+  return frame.bytes;
+}
+
+function applyValues(
+  rig: RigArrays,
+  frame: Frame,
+  slots: Uint32Array,
+  values: Float32Array,
+  priority: number,
+  level: number,
+): void {
+  const { current } = frame;
+  const { htp, snap } = rig;
+  for (let i = 0; i < slots.length; i++) {
+    const slot = slots[i]!;
+    const value = values[i]!;
+    if (htp[slot] === 1) applyLevel(frame, slot, value, priority, level);
+    else if (level >= 1 || snap[slot] === 1) current[slot] = value;
+    else current[slot] = current[slot]! + (value - current[slot]!) * level;
+  }
+}
+
+/** Highest takes precedence inside a priority; the first of a higher priority fades over what is below. */
+function applyLevel(frame: Frame, slot: number, value: number, priority: number, level: number): void {
+  const { current, base } = frame;
+  if (frame.priority[slot] !== priority) {
+    frame.priority[slot] = priority;
+    base[slot] = current[slot]!;
+    current[slot] = base[slot]! + (value - base[slot]!) * level;
+    return;
+  }
+  const candidate = base[slot]! + (value - base[slot]!) * level;
+  if (candidate > current[slot]!) current[slot] = candidate;
+}
+
+function applyChase(
+  rig: RigArrays,
+  frame: Frame,
+  program: Program & { type: 'chase' },
+  elapsed: number,
+  level: number,
+): void {
+  const { from, to, mix } = chaseAt(program, elapsed, frame.point);
+  if (to < 0) return;
+  const { slots, table, priority } = program;
+  const { current } = frame;
+  const width = slots.length;
+  for (let i = 0; i < width; i++) {
+    const slot = slots[i]!;
+    const before = from < 0 ? NaN : table[from * width + i]!;
+    const after = table[to * width + i]!;
+    const hasBefore = before === before && mix < 1;
+    const hasAfter = after === after;
+    if (!hasBefore && !hasAfter) continue;
+    const snaps = rig.snap[slot] === 1;
+    let value: number;
+    let weight: number;
+    if (hasAfter && (snaps || !hasBefore)) {
+      value = after;
+      weight = snaps ? 1 : mix;
+    } else if (hasAfter) {
+      value = before + (after - before) * mix;
+      weight = 1;
+    } else {
+      value = before;
+      weight = snaps ? 0 : 1 - mix;
+    }
+    weight *= level;
+    if (weight <= 0) continue;
+    if (rig.htp[slot] === 1) applyLevel(frame, slot, value, priority, weight);
+    else if (weight >= 1 || snaps) current[slot] = value;
+    else current[slot] = current[slot]! + (value - current[slot]!) * weight;
+  }
+}
+
+function applyMasters(rig: RigArrays, frame: Frame, master: number): void {
+  if (master >= 1) return;
+  const { current } = frame;
+  const { mastered } = rig;
+  for (let i = 0; i < mastered.length; i++) {
+    const slot = mastered[i]!;
+    current[slot] = current[slot]! * master;
+  }
+  if (master > 0) return;
+  for (let i = 0; i < rig.shutters.length; i++) current[rig.shutters[i]!] = rig.shutAt[i]!;
+}
+
+function mixColours(rig: RigArrays, current: Float32Array): void {
+  const { input, own, output } = rig.mixers;
+  for (let i = 0; i < input.length; i++) {
+    const from = input[i]!;
+    const to = output[i]!;
+    const red = current[from]!;
+    const green = current[from + 1]!;
+    const blue = current[from + 2]!;
+    const white = Math.min(red, green, blue);
+    const ownWhite = own[i]! < 0 ? 0 : current[own[i]!]!;
+    current[to] = red - white;
+    current[to + 1] = green - white;
+    current[to + 2] = blue - white;
+    current[to + 3] = ownWhite > white ? ownWhite : white;
+  }
+}
+
+function encode(rig: RigArrays, frame: Frame): void {
+  const { current, bytes } = frame;
+  bytes.fill(0);
+  const narrow = rig.bytes8;
+  for (let i = 0; i < narrow.slot.length; i++) {
+    let value = current[narrow.slot[i]!]!;
+    if (narrow.flip[i] === 1) value = 1 - value;
+    const scale = narrow.scale[i]!;
+    if (scale >= 0) value *= current[scale]!;
+    bytes[narrow.offset[i]!] = (value * 255 + 0.5) | 0;
+  }
+  const wide = rig.bytes16;
+  for (let i = 0; i < wide.slot.length; i++) {
+    let value = current[wide.slot[i]!]!;
+    if (wide.flip[i] === 1) value = 1 - value;
+    const scale = wide.scale[i]!;
+    if (scale >= 0) value *= current[scale]!;
+    const third = wide.offset2[i]!;
+    const raw = third >= 0 ? Math.round(value * 0xffffff) : Math.round(value * 0xffff) << 8;
+    bytes[wide.offset[i]!] = raw >>> 16;
+    const second = wide.offset1[i]!;
+    if (second >= 0) bytes[second] = (raw >>> 8) & 0xff;
+    if (third >= 0) bytes[third] = raw & 0xff;
+  }
+}

@@ -1,0 +1,249 @@
+import { and, eq, getTableColumns, inArray, sql } from 'drizzle-orm';
+import type { PgTable } from 'drizzle-orm/pg-core';
+import { RECORD_KINDS, kindOf, type Id, type RecordKind } from '../core/ids.ts';
+import { sortedChange, type ChangeSet } from '../core/document/change.ts';
+import { parseRecord, type AnyRecord, type RecordOf } from '../core/records/index.ts';
+import type { Fault } from '../core/faults.ts';
+import type { Executor } from './connect.ts';
+import * as t from './schema.ts';
+
+const CHUNK = 500;
+type Row = Record<string, unknown>;
+
+/** How a record kind is laid out in its table, and its lists in a child table. */
+interface Codec<K extends RecordKind> {
+  readonly table: PgTable;
+  toRow(record: RecordOf[K]): Row;
+  fromRow(row: Row, children: Row[]): unknown;
+  readonly children?: { readonly table: PgTable; readonly parent: string; toRows(record: RecordOf[K]): Row[] };
+}
+
+const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
+  profile: {
+    table: t.profile,
+    toRow: ({ id, maker, model, fixtureKind, kind: _, ...data }) => ({ id, maker, model, fixtureKind, data }),
+    fromRow: ({ id, maker, model, fixtureKind, data }) => ({
+      kind: 'profile',
+      id,
+      maker,
+      model,
+      fixtureKind,
+      ...(data as Row),
+    }),
+  },
+  unit: {
+    table: t.unit,
+    toRow: ({ id, number, name, profileId, mode, patch, kind: _, ...data }) => ({
+      id,
+      number,
+      name,
+      profileId,
+      mode,
+      universe: patch?.universe ?? null,
+      address: patch?.address ?? null,
+      data,
+    }),
+    fromRow: ({ id, number, name, profileId, mode, universe, address, data }) => ({
+      kind: 'unit',
+      id,
+      number,
+      name,
+      profileId,
+      mode,
+      patch: universe === null ? null : { universe, address },
+      ...(data as Row),
+    }),
+  },
+  group: {
+    table: t.group,
+    toRow: ({ id, number, name }) => ({ id, number, name }),
+    fromRow: ({ id, number, name }, members) => ({
+      kind: 'group',
+      id,
+      number,
+      name,
+      unitIds: members.map((m) => m['unitId']),
+    }),
+    children: {
+      table: t.groupMember,
+      parent: 'groupId',
+      toRows: (record) => record.unitIds.map((unitId, position) => ({ groupId: record.id, position, unitId })),
+    },
+  },
+  output: {
+    table: t.output,
+    toRow: ({ id, name, protocol, enabled, kind: _, ...data }) => ({ id, name, protocol, enabled, data }),
+    fromRow: ({ id, name, protocol, enabled, data }) => ({
+      kind: 'output',
+      id,
+      name,
+      protocol,
+      enabled,
+      ...(data as Row),
+    }),
+  },
+  route: {
+    table: t.route,
+    toRow: ({ id, universe, outputId, wireUniverse, enabled }) => ({ id, universe, outputId, wireUniverse, enabled }),
+    fromRow: ({ showId: _, ...row }) => ({ kind: 'route', ...row }),
+  },
+  scene: {
+    table: t.scene,
+    toRow: ({ id, number, name, values: _values, kind: _, ...data }) => ({ id, number, name, data }),
+    fromRow: ({ id, number, name, data }, rows) => ({
+      kind: 'scene',
+      id,
+      number,
+      name,
+      ...(data as Row),
+      values: Object.fromEntries(rows.map((r) => [r['unitId'], r['values']])),
+    }),
+    children: {
+      table: t.sceneUnit,
+      parent: 'sceneId',
+      toRows: (record) =>
+        Object.entries(record.values).map(([unitId, values]) => ({ sceneId: record.id, unitId, values })),
+    },
+  },
+  chase: {
+    table: t.chase,
+    toRow: ({ id, number, name, steps: _steps, kind: _, ...data }) => ({ id, number, name, data }),
+    fromRow: ({ id, number, name, data }, rows) => ({
+      kind: 'chase',
+      id,
+      number,
+      name,
+      ...(data as Row),
+      steps: rows.map(({ sceneId, fade, hold }) => ({
+        sceneId,
+        ...(fade === null ? {} : { fade }),
+        ...(hold === null ? {} : { hold }),
+      })),
+    }),
+    children: {
+      table: t.chaseStep,
+      parent: 'chaseId',
+      toRows: (record) =>
+        record.steps.map((step, position) => ({
+          chaseId: record.id,
+          position,
+          sceneId: step.sceneId,
+          fade: step.fade ?? null,
+          hold: step.hold ?? null,
+        })),
+    },
+  },
+};
+
+const codecOf = (kind: RecordKind): Codec<RecordKind> =>
+  codecs[kind as Exclude<RecordKind, 'show'>] as unknown as Codec<RecordKind>;
+const column = (table: PgTable, name: string) => getTableColumns(table)[name]!;
+
+/** Writes a change set into the tables, in an order the foreign keys accept. Call inside a transaction. */
+export async function writeChange(tx: Executor, showId: string, change: ChangeSet): Promise<void> {
+  const { put, remove } = sortedChange(change);
+  for (const kind of RECORD_KINDS) {
+    const records = put.filter((r) => r.kind === kind);
+    if (records.length === 0) continue;
+    if (kind === 'show') await writeShow(tx, records[0] as RecordOf['show']);
+    else await upsert(tx, showId, codecOf(kind), records);
+  }
+  for (const kind of [...RECORD_KINDS].reverse()) {
+    const ids = remove.filter((id) => kindOf(id) === kind);
+    if (ids.length === 0 || kind === 'show') continue;
+    const { table } = codecOf(kind);
+    for (const part of chunks(ids))
+      await tx.delete(table).where(and(eq(column(table, 'showId'), showId), inArray(column(table, 'id'), part)));
+  }
+}
+
+async function writeShow(tx: Executor, record: RecordOf['show']): Promise<void> {
+  const { id, name, kind: _, ...data } = record;
+  await tx
+    .insert(t.show)
+    .values({ id, name, data })
+    .onConflictDoUpdate({ target: t.show.id, set: { name, data, changedAt: sql`now()` } });
+}
+
+async function upsert(
+  tx: Executor,
+  showId: string,
+  codec: Codec<RecordKind>,
+  records: readonly AnyRecord[],
+): Promise<void> {
+  const { table, children } = codec;
+  const columns = getTableColumns(table);
+  const set = Object.fromEntries(
+    Object.keys(columns)
+      .filter((name) => name !== 'showId' && name !== 'id')
+      .map((name) => [name, sql.raw(`excluded."${toSnake(name)}"`)]),
+  );
+  for (const part of chunks(records)) {
+    await tx
+      .insert(table)
+      .values(part.map((r) => ({ showId, ...codec.toRow(r) })) as never)
+      .onConflictDoUpdate({ target: [column(table, 'showId'), column(table, 'id')] as never, set: set as never });
+  }
+  if (!children) return;
+  for (const part of chunks(records)) {
+    const ids = part.map((r) => r.id);
+    await tx
+      .delete(children.table)
+      .where(and(eq(column(children.table, 'showId'), showId), inArray(column(children.table, children.parent), ids)));
+  }
+  const rows = records.flatMap((r) => children.toRows(r)).map((row) => ({ showId, ...row }));
+  for (const part of chunks(rows)) await tx.insert(children.table).values(part as never);
+}
+
+const toSnake = (name: string): string => name.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
+
+function chunks<T>(list: readonly T[]): T[][] {
+  const parts: T[][] = [];
+  for (let i = 0; i < list.length; i += CHUNK) parts.push(list.slice(i, i + CHUNK));
+  return parts;
+}
+
+/** Reads all records of a show. Rows that no longer fit their schema are reported, not silently dropped. */
+export async function readRecords(
+  db: Executor,
+  showId: string,
+): Promise<{ revision: number; records: AnyRecord[]; faults: Fault[] } | null> {
+  const [row] = await db.select().from(t.show).where(eq(t.show.id, showId));
+  if (!row) return null;
+  const raw: unknown[] = [{ kind: 'show', id: row.id, name: row.name, ...(row.data as Row) }];
+  for (const kind of RECORD_KINDS) {
+    if (kind === 'show') continue;
+    const { table, children, fromRow } = codecOf(kind);
+    const rows = (await db
+      .select()
+      .from(table)
+      .where(eq(column(table, 'showId'), showId))
+      .orderBy(column(table, 'id'))) as Row[];
+    const byParent = new Map<unknown, Row[]>();
+    if (children) {
+      const order =
+        'position' in getTableColumns(children.table)
+          ? column(children.table, 'position')
+          : column(children.table, 'unitId');
+      const found = (await db
+        .select()
+        .from(children.table)
+        .where(eq(column(children.table, 'showId'), showId))
+        .orderBy(order)) as Row[];
+      for (const child of found) {
+        const list = byParent.get(child[children.parent]);
+        if (list) list.push(child);
+        else byParent.set(child[children.parent], [child]);
+      }
+    }
+    for (const item of rows) raw.push(fromRow(item, byParent.get(item['id']) ?? []));
+  }
+  const records: AnyRecord[] = [];
+  const faults: Fault[] = [];
+  for (const item of raw) {
+    const parsed = parseRecord(item, String((item as Row)['id'] as Id));
+    if ('record' in parsed) records.push(parsed.record);
+    else faults.push(...parsed.faults);
+  }
+  return { revision: row.revision, records, faults };
+}

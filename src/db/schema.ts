@@ -1,0 +1,198 @@
+import { sql } from 'drizzle-orm';
+import {
+  bigint,
+  boolean,
+  check,
+  doublePrecision,
+  foreignKey,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
+
+/**
+ * One table for each record kind: columns for what is queried or referred to, `data` for the rest of the record.
+ * Ids are unique within a show, so that the same show can be imported twice; every key starts with the show.
+ */
+export const show = pgTable('show', {
+  id: text().primaryKey(),
+  name: text().notNull(),
+  revision: integer().notNull().default(0),
+  data: jsonb().notNull(),
+  createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+});
+
+const showId = () =>
+  text()
+    .notNull()
+    .references(() => show.id, { onDelete: 'cascade' });
+
+export const profile = pgTable(
+  'profile',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    maker: text().notNull(),
+    model: text().notNull(),
+    fixtureKind: text().notNull(),
+    data: jsonb().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
+export const unit = pgTable(
+  'unit',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    number: integer().notNull(),
+    name: text().notNull(),
+    profileId: text().notNull(),
+    mode: text().notNull(),
+    universe: integer(),
+    address: integer(),
+    data: jsonb().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.showId, t.id] }),
+    foreignKey({ columns: [t.showId, t.profileId], foreignColumns: [profile.showId, profile.id] }),
+    index('unit_patch').on(t.showId, t.universe, t.address),
+    check('unit_address', sql`${t.address} between 1 and 512`),
+    check('unit_universe', sql`${t.universe} between 1 and 63999`),
+    check('unit_patch_whole', sql`(${t.universe} is null) = (${t.address} is null)`),
+  ],
+);
+
+export const group = pgTable(
+  'unit_group',
+  { showId: showId(), id: text().notNull(), number: integer().notNull(), name: text().notNull() },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
+export const groupMember = pgTable(
+  'group_member',
+  { showId: text().notNull(), groupId: text().notNull(), position: integer().notNull(), unitId: text().notNull() },
+  (t) => [
+    primaryKey({ columns: [t.showId, t.groupId, t.position] }),
+    foreignKey({ columns: [t.showId, t.groupId], foreignColumns: [group.showId, group.id] }).onDelete('cascade'),
+    foreignKey({ columns: [t.showId, t.unitId], foreignColumns: [unit.showId, unit.id] }),
+  ],
+);
+
+export const output = pgTable(
+  'output',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    name: text().notNull(),
+    protocol: text().notNull(),
+    enabled: boolean().notNull(),
+    data: jsonb().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
+export const route = pgTable(
+  'route',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    universe: integer().notNull(),
+    outputId: text().notNull(),
+    wireUniverse: integer().notNull(),
+    enabled: boolean().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.showId, t.id] }),
+    foreignKey({ columns: [t.showId, t.outputId], foreignColumns: [output.showId, output.id] }),
+    index('route_universe').on(t.showId, t.universe),
+  ],
+);
+
+export const scene = pgTable(
+  'scene',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    number: integer().notNull(),
+    name: text().notNull(),
+    data: jsonb().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
+export const sceneUnit = pgTable(
+  'scene_unit',
+  { showId: text().notNull(), sceneId: text().notNull(), unitId: text().notNull(), values: jsonb().notNull() },
+  (t) => [
+    primaryKey({ columns: [t.showId, t.sceneId, t.unitId] }),
+    foreignKey({ columns: [t.showId, t.sceneId], foreignColumns: [scene.showId, scene.id] }).onDelete('cascade'),
+    foreignKey({ columns: [t.showId, t.unitId], foreignColumns: [unit.showId, unit.id] }),
+  ],
+);
+
+export const chase = pgTable(
+  'chase',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    number: integer().notNull(),
+    name: text().notNull(),
+    data: jsonb().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
+export const chaseStep = pgTable(
+  'chase_step',
+  {
+    showId: text().notNull(),
+    chaseId: text().notNull(),
+    position: integer().notNull(),
+    sceneId: text().notNull(),
+    fade: doublePrecision(),
+    hold: doublePrecision(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.showId, t.chaseId, t.position] }),
+    foreignKey({ columns: [t.showId, t.chaseId], foreignColumns: [chase.showId, chase.id] }).onDelete('cascade'),
+    foreignKey({ columns: [t.showId, t.sceneId], foreignColumns: [scene.showId, scene.id] }),
+  ],
+);
+
+/** History: every change set with its reverse, in order of revision. Never changed, only added to. */
+export const change = pgTable(
+  'change',
+  {
+    showId: showId(),
+    revision: integer().notNull(),
+    at: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    author: text().notNull(),
+    action: text().notNull(),
+    target: integer(),
+    label: text().notNull(),
+    forward: jsonb().notNull(),
+    reverse: jsonb().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.showId, t.revision] }),
+    check('change_action', sql`${t.action} in ('edit', 'undo', 'redo')`),
+  ],
+);
+
+/** What is playing, by hand, masters and tempo: the state that survives a restart. */
+export const live = pgTable('live', {
+  showId: text()
+    .primaryKey()
+    .references(() => show.id, { onDelete: 'cascade' }),
+  data: jsonb().notNull(),
+  savedAt: bigint({ mode: 'number' }).notNull(),
+});
+
+/** Settings of this installation, such as the open show and the sACN component id. */
+export const setting = pgTable('setting', { key: text().primaryKey(), value: jsonb().notNull() });

@@ -1,0 +1,438 @@
+import type { UnitId } from '../../core/ids.ts';
+import { make, type AnyRecord } from '../../core/records/index.ts';
+import type { UnitValues } from '../../core/records/scene.ts';
+import { fromHex } from '../../core/colour/convert.ts';
+import type { StandinAddresses } from '../../standins/addresses.ts';
+
+/** Copperline Rink in Fennick Weir: a roller-skating rink with a Friday disco skate. All of it is made up. */
+
+interface Row {
+  readonly slug: string;
+  readonly name: string;
+  readonly profile: string;
+  readonly mode: string;
+  readonly at: readonly [universe: number, address: number];
+  readonly x: number;
+  readonly y: number;
+  readonly z: number;
+  readonly turn?: number;
+  readonly gel?: string;
+}
+
+const series = (count: number, row: (i: number) => Row): Row[] => Array.from({ length: count }, (_, i) => row(i));
+
+/** 24 x 14 m; beams at 4.6 m; snack counter along the down-stage side. */
+const ROWS: readonly Row[] = [
+  ...series(4, (i) => ({
+    slug: `spot${i + 1}`,
+    name: `Beam spot ${i + 1}`,
+    profile: 'quillon-heron',
+    mode: '16ch',
+    at: [1, 1 + i * 16],
+    x: -7.5 + i * 5,
+    y: 0.5,
+    z: 4.6,
+  })),
+  ...series(2, (i) => ({
+    slug: `scan${i + 1}`,
+    name: `Scanner ${i === 0 ? 'left' : 'right'}`,
+    profile: 'tansy-flitter',
+    mode: '6ch',
+    at: [1, 65 + i * 6],
+    x: i === 0 ? -10 : 10,
+    y: 5.6,
+    z: 4.2,
+    turn: i === 0 ? -45 : 45,
+  })),
+  ...series(8, (i) => ({
+    slug: `wash${i + 1}`,
+    name: `Wash ${i < 4 ? 'north' : 'south'} ${(i % 4) + 1}`,
+    profile: 'fernlight-brambleq',
+    mode: '8ch',
+    at: [1, 81 + i * 8],
+    x: -9 + (i % 4) * 6,
+    y: i < 4 ? 6.2 : -4.6,
+    z: 4,
+    turn: i < 4 ? 180 : 0,
+  })),
+  ...series(2, (i) => ({
+    slug: `derby${i + 1}`,
+    name: `Derby ${i === 0 ? 'left' : 'right'}`,
+    profile: 'marrow-whirligig',
+    mode: '7ch',
+    at: [1, 161 + i * 7],
+    x: i === 0 ? -4.5 : 4.5,
+    y: 3.4,
+    z: 4.4,
+  })),
+  { slug: 'strobe', name: 'Strobe', profile: 'marrow-crackle', mode: '3ch', at: [1, 181], x: 0, y: 6.2, z: 4.2 },
+  { slug: 'hazer', name: 'Hazer', profile: 'marrow-millmist', mode: '2ch', at: [1, 191], x: 11, y: -6, z: 0.3 },
+  {
+    slug: 'globe',
+    name: 'Mirror-ball motor',
+    profile: 'tansy-globemotor',
+    mode: '1ch',
+    at: [1, 201],
+    x: 0,
+    y: 2,
+    z: 4.4,
+  },
+  ...series(4, (i) => ({
+    slug: `bar${i + 1}`,
+    name: `Counter bar ${i + 1}`,
+    profile: 'quillon-pixbar16',
+    mode: '50ch',
+    at: [2, 1 + i * 50],
+    x: -2.4 + i * 1.6,
+    y: -6,
+    z: 2.6,
+  })),
+  {
+    slug: 'hire',
+    name: 'Skate-hire sign',
+    profile: 'generic-dimmer',
+    mode: '1ch',
+    at: [3, 1],
+    x: -9,
+    y: -6.2,
+    z: 2.8,
+    gel: '#ffd9a0',
+  },
+  {
+    slug: 'festoon',
+    name: 'Entrance festoon',
+    profile: 'generic-dimmer',
+    mode: '1ch',
+    at: [3, 2],
+    x: -11,
+    y: -2.6,
+    z: 2.8,
+    gel: '#ffb870',
+  },
+  {
+    slug: 'snack',
+    name: 'Snack counter',
+    profile: 'generic-dimmer',
+    mode: '1ch',
+    at: [3, 3],
+    x: 5.5,
+    y: -6,
+    z: 2.4,
+    gel: '#ffe2b8',
+  },
+  {
+    slug: 'pin1',
+    name: 'Ball pin spot north',
+    profile: 'generic-dimmer',
+    mode: '1ch',
+    at: [3, 4],
+    x: -3,
+    y: 4.8,
+    z: 4.4,
+    gel: '#ffffff',
+  },
+  {
+    slug: 'pin2',
+    name: 'Ball pin spot south',
+    profile: 'generic-dimmer',
+    mode: '1ch',
+    at: [3, 5],
+    x: 3,
+    y: -2.4,
+    z: 4.4,
+    gel: '#9ad0ff',
+  },
+  {
+    slug: 'exitwall',
+    name: 'Exit wall',
+    profile: 'generic-dimmer',
+    mode: '1ch',
+    at: [3, 6],
+    x: 11,
+    y: 3,
+    z: 2.6,
+    gel: '#ff8f8f',
+  },
+];
+
+const id = (slug: string): UnitId => `unit:${slug}`;
+const named = (prefix: string): UnitId[] => ROWS.filter((r) => r.slug.startsWith(prefix)).map((r) => id(r.slug));
+
+const colour = (hex: string): UnitValues => {
+  const { r, g, b } = fromHex(hex);
+  const round = (v: number): number => Math.round(v * 1e4) / 1e4;
+  return { ColorRGB_Red: round(r), ColorRGB_Green: round(g), ColorRGB_Blue: round(b) };
+};
+const each = (ids: readonly UnitId[], values: (i: number) => UnitValues): Record<string, UnitValues> =>
+  Object.fromEntries(ids.map((unit, i) => [unit, values(i)]));
+
+const SPOTS = named('spot');
+const SCANS = named('scan');
+const WASHES = named('wash');
+const NORTH = WASHES.slice(0, 4);
+const SOUTH = WASHES.slice(4);
+const DERBIES = named('derby');
+const BARS = named('bar');
+const PINS = named('pin');
+const HOUSE = [id('hire'), id('festoon'), id('snack'), id('exitwall')];
+const turn = (at: number): UnitValues => ({ Effects1PosRotate: { range: 'Forward slow to fast', at } });
+const wheel = (range: string): UnitValues => ({ Color1: { range, at: 0.5 } });
+
+/** Counter bars: eight cells lit, eight dim, moved on by four cells a step. */
+function counterWave(step: number, lit: string): Record<string, UnitValues> {
+  return each(BARS, (bar) => {
+    const values: UnitValues = { Dimmer: 0.9 };
+    for (let cell = 1; cell <= 16; cell++) {
+      const on = (bar * 16 + cell + step * 4) % 16 < 8;
+      for (const [key, value] of Object.entries(colour(on ? lit : '#140a28'))) values[`${key}#${cell}`] = value;
+    }
+    return values;
+  });
+}
+
+interface SceneRow {
+  readonly slug: string;
+  readonly name: string;
+  readonly hex: string;
+  readonly fadeS: number;
+  readonly values: Record<string, UnitValues>;
+}
+
+const SCENES: readonly SceneRow[] = [
+  {
+    slug: 'doors',
+    name: 'Doors open',
+    hex: '#ffb870',
+    fadeS: 3,
+    values: {
+      ...each(HOUSE, () => ({ Dimmer: 0.8 })),
+      ...each(WASHES, () => ({ Dimmer: 0.45, ...colour('#ffb469') })),
+      ...each(BARS, () => ({ Dimmer: 0.5, ...colour('#ff9d45') })),
+    },
+  },
+  {
+    slug: 'blue',
+    name: 'Blue lap',
+    hex: '#2f6bff',
+    fadeS: 2,
+    values: {
+      ...each(WASHES, (i) => ({ Dimmer: 0.85, ...colour(i % 2 ? '#1748ff' : '#12b5ff') })),
+      ...each(SPOTS, (i) => ({ Dimmer: 0.9, ...wheel('Deep blue'), Pan: 0.35 + i * 0.1, Tilt: 0.62 })),
+    },
+  },
+  {
+    slug: 'rose',
+    name: 'Rose slow skate',
+    hex: '#ff5c8a',
+    fadeS: 3,
+    values: {
+      ...each(WASHES, () => ({ Dimmer: 0.6, ...colour('#ff3f78') })),
+      ...each(PINS, () => ({ Dimmer: 1 })),
+      [id('globe')]: turn(0.15),
+    },
+  },
+  {
+    slug: 'globe',
+    name: 'Mirror ball',
+    hex: '#cfe3ff',
+    fadeS: 2,
+    values: { ...each(PINS, () => ({ Dimmer: 1 })), [id('globe')]: turn(0.3) },
+  },
+  {
+    slug: 'north',
+    name: 'North side',
+    hex: '#31e0b8',
+    fadeS: 0.3,
+    values: each(NORTH, () => ({ Dimmer: 1, ...colour('#14e0a8') })),
+  },
+  {
+    slug: 'south',
+    name: 'South side',
+    hex: '#ff7a33',
+    fadeS: 0.3,
+    values: each(SOUTH, () => ({ Dimmer: 1, ...colour('#ff6a14') })),
+  },
+  {
+    slug: 'cross',
+    name: 'Beams crossed',
+    hex: '#9b6bff',
+    fadeS: 0.8,
+    values: {
+      ...each(SPOTS, (i) => ({
+        Dimmer: 1,
+        ...wheel('Heather'),
+        Pan: i < 2 ? 0.62 : 0.38,
+        Tilt: 0.6,
+        Gobo1: { range: 'Sparks', at: 0.5 },
+      })),
+      ...each(SCANS, (i) => ({ Dimmer: 1, ...wheel('Lake'), Pan: i ? 0.3 : 0.7, Tilt: 0.45 })),
+    },
+  },
+  {
+    slug: 'fan',
+    name: 'Beams fanned',
+    hex: '#ffe45c',
+    fadeS: 0.8,
+    values: {
+      ...each(SPOTS, (i) => ({
+        Dimmer: 1,
+        ...wheel('Straw'),
+        Pan: 0.32 + i * 0.12,
+        Tilt: 0.66,
+        Gobo1: { range: 'Open', at: 0.5 },
+      })),
+      ...each(SCANS, (i) => ({ Dimmer: 1, ...wheel('Gorse'), Pan: i ? 0.6 : 0.4, Tilt: 0.6 })),
+    },
+  },
+  {
+    slug: 'derby',
+    name: 'Derbies turning',
+    hex: '#ff4fd8',
+    fadeS: 0.5,
+    values: each(DERBIES, (i) => ({ Dimmer: 1, ...colour(i ? '#ff2fd0' : '#30d5ff'), ...turn(0.45) })),
+  },
+  ...['#ff3a1c', '#ffb81c', '#1cff8e', '#1c8eff'].map((hex, n) => ({
+    slug: `wave${n + 1}`,
+    name: `Counter wave ${n + 1}`,
+    hex,
+    fadeS: 0.2,
+    values: counterWave(n, hex),
+  })),
+  {
+    slug: 'haze',
+    name: 'Haze',
+    hex: '#b8c4d8',
+    fadeS: 1,
+    values: { [id('hazer')]: { Haze1: { range: 'Haze', at: 0.4 }, Fan1: { range: 'Fan slow to fast', at: 0.5 } } },
+  },
+  {
+    slug: 'flash',
+    name: 'Strobe slow',
+    hex: '#ffffff',
+    fadeS: 0,
+    values: {
+      [id('strobe')]: { Dimmer: 0.7, Shutter1: { range: 'Flash slow to fast', at: 0.12 }, StrobeDuration: 0.3 },
+    },
+  },
+];
+
+const GROUPS: readonly (readonly [slug: string, name: string, units: readonly UnitId[]])[] = [
+  ['spots', 'Beam spots', SPOTS],
+  ['washes', 'All washes', WASHES],
+  ['north', 'North washes', NORTH],
+  ['south', 'South washes', SOUTH],
+  ['bars', 'Counter bars', BARS],
+  ['effects', 'Derbies and scanners', [...DERBIES, ...SCANS]],
+  ['house', 'House lamps', HOUSE],
+];
+
+const chases = (): AnyRecord[] => [
+  make('chase', {
+    id: 'chase:sides',
+    number: 1,
+    name: 'Side to side',
+    colour: '#7fd4c1',
+    timeUnit: 'beats',
+    fade: 0.25,
+    hold: 0.75,
+    steps: [{ sceneId: 'scene:north' }, { sceneId: 'scene:south' }],
+  }),
+  make('chase', {
+    id: 'chase:counter',
+    number: 2,
+    name: 'Counter run',
+    colour: '#ffb347',
+    fade: 0.4,
+    hold: 0.3,
+    order: 'thereAndBack',
+    steps: [1, 2, 3, 4].map((n) => ({ sceneId: `scene:wave${n}` as const })),
+  }),
+  make('chase', {
+    id: 'chase:beams',
+    number: 3,
+    name: 'Beams in and out',
+    colour: '#b39bff',
+    timeUnit: 'beats',
+    fade: 3,
+    hold: 1,
+    steps: [{ sceneId: 'scene:cross' }, { sceneId: 'scene:fan' }],
+  }),
+];
+
+function outputs(addresses: StandinAddresses): AnyRecord[] {
+  return [
+    make('output', {
+      id: 'output:beams',
+      name: 'Beam gateway',
+      protocol: 'sacn',
+      destinations: [addresses.sacn],
+      notes: 'Roof beams and counter. Stand-in on this machine.',
+    }),
+    make('output', {
+      id: 'output:house',
+      name: 'Bar gateway',
+      protocol: 'artnet',
+      destinations: [addresses.artnet],
+      interfaceAddress: addresses.engine,
+      notes: 'House lamps. Stand-in on this machine.',
+    }),
+    make('output', {
+      id: 'output:picture',
+      name: 'Picture of the rig',
+      protocol: 'sacn',
+      multicast: true,
+      interfaceAddress: '127.0.0.1',
+      notes: 'All universes for programs that listen on this machine.',
+    }),
+    ...[1, 2].map((u) =>
+      make('route', { id: `route:beams${u}`, universe: u, outputId: 'output:beams', wireUniverse: u }),
+    ),
+    make('route', { id: 'route:house3', universe: 3, outputId: 'output:house', wireUniverse: 0 }),
+    ...[1, 2, 3].map((u) =>
+      make('route', { id: `route:picture${u}`, universe: u, outputId: 'output:picture', wireUniverse: u }),
+    ),
+  ];
+}
+
+/** The whole demo show as records. */
+export function copperlineRink(profiles: readonly AnyRecord[], addresses: StandinAddresses): AnyRecord[] {
+  return [
+    make('show', {
+      id: 'show:copperline',
+      name: 'Copperline Rink',
+      notes: 'Friday disco skate.',
+      tempoBpm: 118,
+      room: { name: 'Rink hall', widthM: 24, depthM: 14, heightM: 5.2 },
+    }),
+    ...profiles,
+    ...ROWS.map((row, i) =>
+      make('unit', {
+        id: id(row.slug),
+        number: i + 1,
+        name: row.name,
+        profileId: `profile:${row.profile}`,
+        mode: row.mode,
+        patch: { universe: row.at[0], address: row.at[1] },
+        position: { x: row.x, y: row.y, z: row.z },
+        rotation: { x: 0, y: 0, z: row.turn ?? 0 },
+        gel: row.gel ?? null,
+      }),
+    ),
+    ...GROUPS.map(([slug, name, unitIds], i) =>
+      make('group', { id: `group:${slug}`, number: i + 1, name, unitIds: [...unitIds] }),
+    ),
+    ...outputs(addresses),
+    ...SCENES.map((scene, i) =>
+      make('scene', {
+        id: `scene:${scene.slug}`,
+        number: i + 1,
+        name: scene.name,
+        colour: scene.hex,
+        fadeInMs: scene.fadeS * 1000,
+        fadeOutMs: Math.max(0.5, scene.fadeS) * 1000,
+        values: scene.values,
+      }),
+    ),
+    ...chases(),
+  ];
+}

@@ -1,0 +1,243 @@
+import { and, asc, desc, eq, gt, sql } from 'drizzle-orm';
+import { changeFaults } from '../core/document/rules.ts';
+import { reverseOf, type ChangeSet, type Document } from '../core/document/change.ts';
+import type { HistoryMark } from '../core/document/undo.ts';
+import { FaultError, type Fault } from '../core/faults.ts';
+import type { ShowId } from '../core/ids.ts';
+import type { AnyRecord } from '../core/records/index.ts';
+import type { LiveState } from '../core/show/index.ts';
+import { liveStateSchema } from '../core/show/index.ts';
+import { readRecords, writeChange } from './codecs.ts';
+import type { Database, Executor } from './connect.ts';
+import * as t from './schema.ts';
+
+/** NOTIFY channels: a show got a new revision; another show was opened. */
+export const CHANNEL_CHANGE = 'amber_change';
+export const CHANNEL_OPEN = 'amber_open';
+
+export interface HistoryEntry extends HistoryMark {
+  readonly at: Date;
+  readonly author: string;
+  readonly forward: ChangeSet;
+  readonly reverse: ChangeSet;
+}
+
+export interface ShowLine {
+  readonly id: ShowId;
+  readonly name: string;
+  readonly revision: number;
+  readonly changedAt: string;
+}
+
+/** The revision a commit was based on is no longer the newest: load what is new and try again. */
+export class StaleRevision extends Error {
+  readonly expected: number;
+  readonly found: number;
+  constructor(expected: number, found: number) {
+    super(`revision ${expected} expected, ${found} found`);
+    this.name = 'StaleRevision';
+    this.expected = expected;
+    this.found = found;
+  }
+}
+
+const noShow = (id: string): Fault => ({
+  code: 'NO_SUCH_SHOW',
+  path: 'showId',
+  message: `there is no show ${id}`,
+  received: id,
+  remedy: 'Choose a show from the list.',
+});
+
+export async function listShows(db: Executor): Promise<ShowLine[]> {
+  const rows = await db.select().from(t.show).orderBy(asc(t.show.name), asc(t.show.id));
+  return rows.map((r) => ({
+    id: r.id as ShowId,
+    name: r.name,
+    revision: r.revision,
+    changedAt: r.changedAt.toISOString(),
+  }));
+}
+
+/** Writes a new show at revision 0. Throws FaultError when the records do not make a sound show or the id is taken. */
+export async function createShow(db: Database, records: readonly AnyRecord[]): Promise<ShowId> {
+  const change: ChangeSet = { put: records, remove: [] };
+  const faults = changeFaults(new Map(), change);
+  if (faults.length > 0) throw new FaultError(faults);
+  const id = records.find((r) => r.kind === 'show')!.id as ShowId;
+  await db.transaction(async (tx) => {
+    const taken = await tx.select({ id: t.show.id }).from(t.show).where(eq(t.show.id, id));
+    if (taken.length > 0)
+      throw new FaultError({
+        code: 'SHOW_EXISTS',
+        path: 'show.id',
+        message: `a show ${id} is already here`,
+        received: id,
+        remedy: 'Import it as a copy.',
+      });
+    await writeChange(tx, id, change);
+  });
+  return id;
+}
+
+/** A show whole. Throws FaultError when it is not there or its rows do not make sound records. */
+export async function loadShow(db: Executor, showId: string): Promise<{ revision: number; records: AnyRecord[] }> {
+  const found = await readRecords(db, showId);
+  if (!found) throw new FaultError(noShow(showId));
+  if (found.faults.length > 0) throw new FaultError(found.faults);
+  return found;
+}
+
+export interface Commit {
+  readonly showId: ShowId;
+  readonly document: Document;
+  readonly revision: number;
+  readonly change: ChangeSet;
+  readonly author: string;
+  readonly action: HistoryMark['action'];
+  readonly target: number | null;
+  readonly label: string;
+}
+
+/**
+ * Writes one change set, its history line and the new revision in one transaction, and notifies. The show's row is
+ * locked meanwhile. Throws StaleRevision when somebody else was first.
+ */
+export async function commitChange(db: Database, commit: Commit): Promise<HistoryEntry> {
+  const reverse = reverseOf(commit.document, commit.change);
+  return db.transaction(async (tx) => {
+    const [row] = await tx
+      .select({ revision: t.show.revision })
+      .from(t.show)
+      .where(eq(t.show.id, commit.showId))
+      .for('update');
+    if (!row) throw new FaultError(noShow(commit.showId));
+    if (row.revision !== commit.revision) throw new StaleRevision(commit.revision, row.revision);
+    const revision = row.revision + 1;
+    await writeChange(tx, commit.showId, commit.change);
+    const at = new Date();
+    const { author, action, target, label } = commit;
+    await tx
+      .insert(t.change)
+      .values({ showId: commit.showId, revision, at, author, action, target, label, forward: commit.change, reverse });
+    await tx.update(t.show).set({ revision, changedAt: at }).where(eq(t.show.id, commit.showId));
+    await tx.execute(sql`select pg_notify(${CHANNEL_CHANGE}, ${JSON.stringify({ showId: commit.showId, revision })})`);
+    return { revision, at, author, action, target, label, forward: commit.change, reverse };
+  });
+}
+
+type ChangeRow = typeof t.change.$inferSelect;
+const toEntry = (row: ChangeRow): HistoryEntry => ({
+  revision: row.revision,
+  at: row.at,
+  author: row.author,
+  action: row.action as HistoryMark['action'],
+  target: row.target,
+  label: row.label,
+  forward: row.forward as ChangeSet,
+  reverse: row.reverse as ChangeSet,
+});
+
+/** History after a revision, oldest first. */
+export async function changesSince(db: Executor, showId: string, revision: number): Promise<HistoryEntry[]> {
+  const rows = await db
+    .select()
+    .from(t.change)
+    .where(and(eq(t.change.showId, showId), gt(t.change.revision, revision)))
+    .orderBy(asc(t.change.revision));
+  return rows.map(toEntry);
+}
+
+export async function changeAt(db: Executor, showId: string, revision: number): Promise<HistoryEntry | null> {
+  const [row] = await db
+    .select()
+    .from(t.change)
+    .where(and(eq(t.change.showId, showId), eq(t.change.revision, revision)));
+  return row ? toEntry(row) : null;
+}
+
+/** The marks of a show's whole history, oldest first, without contents. */
+export async function historyMarks(db: Executor, showId: string): Promise<HistoryMark[]> {
+  const { revision, action, target, label } = t.change;
+  const rows = await db
+    .select({ revision, action, target, label })
+    .from(t.change)
+    .where(eq(t.change.showId, showId))
+    .orderBy(asc(revision));
+  return rows.map((r) => ({ ...r, action: r.action as HistoryMark['action'] }));
+}
+
+/** The newest lines of history for people to read, newest first. */
+export async function recentHistory(
+  db: Executor,
+  showId: string,
+  limit: number,
+): Promise<(HistoryMark & { at: Date; author: string })[]> {
+  const { revision, action, target, label, at, author } = t.change;
+  const rows = await db
+    .select({ revision, action, target, label, at, author })
+    .from(t.change)
+    .where(eq(t.change.showId, showId))
+    .orderBy(desc(revision))
+    .limit(limit);
+  return rows.map((r) => ({ ...r, action: r.action as HistoryMark['action'] }));
+}
+
+export async function deleteShow(db: Database, showId: string): Promise<void> {
+  await db.transaction(async (tx) => {
+    // Children first: members and values refer to units without a cascade of their own.
+    for (const table of [
+      t.chaseStep,
+      t.chase,
+      t.sceneUnit,
+      t.scene,
+      t.groupMember,
+      t.group,
+      t.route,
+      t.output,
+      t.unit,
+      t.profile,
+    ]) {
+      await tx.delete(table).where(eq(table.showId, showId));
+    }
+    await tx.delete(t.show).where(eq(t.show.id, showId));
+  });
+}
+
+export async function readSetting(db: Executor, key: string): Promise<unknown> {
+  const [row] = await db.select().from(t.setting).where(eq(t.setting.key, key));
+  return row?.value;
+}
+
+export async function writeSetting(db: Executor, key: string, value: unknown): Promise<void> {
+  await db.insert(t.setting).values({ key, value }).onConflictDoUpdate({ target: t.setting.key, set: { value } });
+}
+
+const OPEN_SHOW = 'openShow';
+
+export async function openShowId(db: Executor): Promise<ShowId | null> {
+  const value = await readSetting(db, OPEN_SHOW);
+  return typeof value === 'string' && value !== '' ? (value as ShowId) : null;
+}
+
+/** Makes a show the one the engine plays; null closes it. Everybody is told. */
+export async function setOpenShow(db: Database, showId: ShowId | null): Promise<void> {
+  await db.transaction(async (tx) => {
+    await writeSetting(tx, OPEN_SHOW, showId ?? '');
+    await tx.execute(sql`select pg_notify(${CHANNEL_OPEN}, ${showId ?? ''})`);
+  });
+}
+
+export async function readLive(db: Executor, showId: string): Promise<LiveState | null> {
+  const [row] = await db.select().from(t.live).where(eq(t.live.showId, showId));
+  const parsed = row ? liveStateSchema.safeParse(row.data) : null;
+  return parsed?.success ? parsed.data : null;
+}
+
+export async function writeLive(db: Executor, showId: string, state: LiveState, savedAt: number): Promise<void> {
+  const data = { ...state, identify: [] };
+  await db
+    .insert(t.live)
+    .values({ showId, data, savedAt })
+    .onConflictDoUpdate({ target: t.live.showId, set: { data, savedAt } });
+}

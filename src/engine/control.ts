@@ -1,0 +1,131 @@
+import { timingSafeEqual } from 'node:crypto';
+import net from 'node:net';
+import { FaultError, faultsFromZod, type Fault } from '../core/faults.ts';
+import {
+  encodeFrame,
+  encodeJson,
+  encodeMessage,
+  MESSAGE_FRAME,
+  MESSAGE_JSON,
+  MessageReader,
+} from '../core/protocol/framing.ts';
+import type { FromEngine, ToEngine } from '../core/protocol/link.ts';
+import { liveCommandSchema, type LiveCommand } from '../core/show/index.ts';
+
+interface Client {
+  readonly socket: net.Socket;
+  trusted: boolean;
+  /** What this client has of each universe, to send only what changed. */
+  readonly known: Map<number, Uint8Array>;
+}
+
+interface ControlOptions {
+  readonly port: number;
+  readonly token: string;
+  /** Throws FaultError when the command cannot be carried out. */
+  readonly onCommand: (command: LiveCommand) => void;
+  readonly greet: () => readonly FromEngine[];
+  readonly onEmpty: () => void;
+}
+
+/** A client that is this far behind gets no frames until it has caught up. */
+const BEHIND_BYTES = 1 << 20;
+
+/** The control socket: live commands in; state, health and frames out. Loopback only, and only with the token. */
+export class ControlServer {
+  readonly #clients = new Set<Client>();
+  readonly #server: net.Server;
+  readonly #options: ControlOptions;
+
+  constructor(options: ControlOptions) {
+    this.#options = options;
+    this.#server = net.createServer((socket) => this.#accept(socket));
+  }
+
+  listen(): Promise<void> {
+    return new Promise((resolve, reject) => {
+      this.#server.once('error', reject);
+      this.#server.listen(this.#options.port, '127.0.0.1', () => resolve());
+    });
+  }
+
+  #accept(socket: net.Socket): void {
+    socket.setNoDelay(true);
+    const client: Client = { socket, trusted: false, known: new Map() };
+    this.#clients.add(client);
+    const reader = new MessageReader((kind, payload) => this.#take(client, kind, payload));
+    socket.on('data', (piece) => {
+      try {
+        reader.push(piece);
+      } catch {
+        socket.destroy();
+      }
+    });
+    socket.on('error', () => socket.destroy());
+    socket.on('close', () => {
+      this.#clients.delete(client);
+      if (![...this.#clients].some((c) => c.trusted)) this.#options.onEmpty();
+    });
+  }
+
+  #take(client: Client, kind: number, payload: Uint8Array): void {
+    if (kind !== MESSAGE_JSON) throw new RangeError('only JSON is taken');
+    const message = JSON.parse(new TextDecoder().decode(payload)) as ToEngine;
+    if (message.type === 'hello') {
+      if (!sameSecret(message.token, this.#options.token)) throw new RangeError('wrong token');
+      client.trusted = true;
+      for (const greeting of this.#options.greet()) client.socket.write(encodeJson(greeting));
+    } else if (!client.trusted) throw new RangeError('hello first');
+    else if (message.type === 'command') {
+      client.socket.write(
+        encodeJson({ type: 'reply', id: message.id, fault: this.#carryOut(message.command) } satisfies FromEngine),
+      );
+    }
+  }
+
+  #carryOut(input: unknown): Fault | null {
+    const parsed = liveCommandSchema.safeParse(input);
+    if (!parsed.success) return faultsFromZod(parsed.error, input, 'command')[0]!;
+    try {
+      this.#options.onCommand(parsed.data);
+      return null;
+    } catch (error) {
+      if (error instanceof FaultError) return error.faults[0]!;
+      throw error;
+    }
+  }
+
+  broadcast(message: FromEngine): void {
+    const bytes = encodeJson(message);
+    for (const client of this.#clients) if (client.trusted) client.socket.write(bytes);
+  }
+
+  /** Sends each client the universes that changed for it; a client that is behind is passed over, never queued for. */
+  sendFrame(timeMs: number, frameNumber: number, universes: readonly number[], bytes: Uint8Array): void {
+    for (const client of this.#clients) {
+      if (!client.trusted || client.socket.writableLength > BEHIND_BYTES) continue;
+      const changed: [number, Uint8Array][] = [];
+      universes.forEach((universe, i) => {
+        const slots = bytes.subarray(i * 512, i * 512 + 512);
+        const known = client.known.get(universe);
+        if (known && Buffer.compare(known, slots) === 0) return;
+        const copy = slots.slice();
+        client.known.set(universe, copy);
+        changed.push([universe, copy]);
+      });
+      if (changed.length > 0)
+        client.socket.write(encodeMessage(MESSAGE_FRAME, encodeFrame(timeMs, frameNumber, changed)));
+    }
+  }
+
+  close(): void {
+    for (const { socket } of this.#clients) socket.destroy();
+    this.#server.close();
+  }
+}
+
+function sameSecret(given: unknown, wanted: string): boolean {
+  if (typeof given !== 'string') return false;
+  const [a, b] = [Buffer.from(given), Buffer.from(wanted)];
+  return a.length === b.length && timingSafeEqual(a, b);
+}

@@ -1,0 +1,375 @@
+import { randomUUID } from 'node:crypto';
+import { readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import type { Logger } from 'pino';
+import { recordsOf } from '../core/document/change.ts';
+import { FaultError, type Fault } from '../core/faults.ts';
+import type { ShowId } from '../core/ids.ts';
+import type { EngineHealth, FromEngine } from '../core/protocol/link.ts';
+import { applyLive, endedMsAgo, initialLive, playLevel, type LiveCommand, type LiveState } from '../core/show/index.ts';
+import { connect, listen, type Connection } from '../db/connect.ts';
+import {
+  changesSince,
+  CHANNEL_CHANGE,
+  CHANNEL_OPEN,
+  loadShow,
+  openShowId,
+  readLive,
+  readSetting,
+  writeLive,
+  writeSetting,
+} from '../db/store.ts';
+import { makeClock } from './clock.ts';
+import { ControlServer } from './control.ts';
+import { Player } from './player.ts';
+import { ArtNetPoller } from './poller.ts';
+import {
+  FrameStats,
+  quantile,
+  type FrameThreadStart,
+  type FromFrameThread,
+  type RouteStats,
+  type ToFrameThread,
+} from './shared.ts';
+
+export interface EngineOptions {
+  readonly databaseUrl: string;
+  readonly controlPort: number;
+  readonly token: string;
+  readonly dataDir: string;
+  readonly sourceName: string;
+  readonly log: Logger;
+}
+
+const FRAMES_TO_WEB_MS = 1000 / 30;
+const HEALTH_MS = 500;
+const TIDY_MS = 200;
+/** A restarted engine goes on this far ahead in its sequence numbers, past what it may have sent since they were kept. */
+const SEQUENCE_LEAP = 64;
+
+/** The engine: follows the show in the database, plays it, sends it. `start` resolves when frames are being made. */
+export class Engine {
+  readonly #options: EngineOptions;
+  readonly #now = makeClock();
+  readonly #connection: Connection;
+  readonly #player: Player;
+  readonly #control: ControlServer;
+  readonly #poller: ArtNetPoller;
+  readonly #stats: FrameStats;
+  readonly #memory = new SharedArrayBuffer(FrameStats.bytes);
+  #worker: Worker | null = null;
+  #listener: { close(): Promise<void> } | null = null;
+  #timers: NodeJS.Timeout[] = [];
+  #showId: ShowId | null = null;
+  #revision = 0;
+  #showFaults: readonly Fault[] = [];
+  #routeStats: readonly RouteStats[] = [];
+  #rates = new Map<string, { packets: number; at: number; rate: number }>();
+  #frameRate = { frames: 0, at: 0, measured: 0 };
+  #realtime = false;
+  #work: Promise<void> = Promise.resolve();
+  #saving: Promise<void> | null = null;
+  #saveAgain = false;
+  readonly #startedMs = this.#now();
+
+  constructor(options: EngineOptions) {
+    this.#options = options;
+    this.#connection = connect(options.databaseUrl, (error) =>
+      options.log.warn({ err: error }, 'database connection lost'),
+    );
+    this.#player = new Player(initialLive(this.#now()));
+    this.#poller = new ArtNetPoller(this.#now);
+    this.#stats = new FrameStats(this.#memory);
+    this.#control = new ControlServer({
+      port: options.controlPort,
+      token: options.token,
+      onCommand: (command) => this.#command(command),
+      greet: () => [this.#stateMessage(), { type: 'health', health: this.health() }],
+      // Whoever held "identify" is gone with the web process.
+      onEmpty: () => this.#setLive({ ...this.#player.live, identify: [] }),
+    });
+  }
+
+  async start(): Promise<void> {
+    await this.#control.listen();
+    await this.#startFrames();
+    await this.#openCurrent();
+    this.#listener = listen(
+      this.#options.databaseUrl,
+      [CHANNEL_CHANGE, CHANNEL_OPEN],
+      (channel) => this.#queue(() => (channel === CHANNEL_OPEN ? this.#openCurrent() : this.#follow())),
+      () => this.#queue(() => this.#openCurrent()),
+    );
+    this.#timers.push(
+      setInterval(() => this.#sendFrame(), FRAMES_TO_WEB_MS),
+      setInterval(() => this.#control.broadcast({ type: 'health', health: this.health() }), HEALTH_MS),
+      setInterval(() => this.#tidy(), TIDY_MS),
+    );
+  }
+
+  /** One after the other: changes of the database are worked off in the order they were notified. */
+  #queue(job: () => Promise<void>): void {
+    this.#work = this.#work.then(job).catch((error: unknown) => {
+      this.#options.log.error({ err: error }, 'could not follow the show; what was playing goes on');
+    });
+  }
+
+  async #startFrames(): Promise<void> {
+    const start: FrameThreadStart = {
+      stats: this.#memory,
+      cid: await this.#cid(),
+      sourceName: this.#options.sourceName,
+      sequences: this.#keptSequences(),
+    };
+    const name = import.meta.url.endsWith('.ts') ? './frame-worker.ts' : './frame-worker.js';
+    const worker = new Worker(new URL(name, import.meta.url), { workerData: start });
+    worker.on('message', (message: FromFrameThread) => this.#fromFrames(message));
+    worker.on('error', (error) => {
+      // A dead frame thread means no light: end, and the supervisor starts a new engine within a second.
+      this.#options.log.fatal({ err: error }, 'the frame thread failed');
+      process.exit(1);
+    });
+    this.#worker = worker;
+  }
+
+  async #cid(): Promise<Uint8Array> {
+    const { db } = this.#connection;
+    let cid = await readSetting(db, 'sacnCid');
+    if (typeof cid !== 'string') {
+      cid = randomUUID().replaceAll('-', '');
+      await writeSetting(db, 'sacnCid', cid);
+    }
+    return Uint8Array.from(Buffer.from(cid as string, 'hex'));
+  }
+
+  get #sequenceFile(): string {
+    return join(this.#options.dataDir, 'engine-sequences.json');
+  }
+
+  #keptSequences(): Record<string, number> {
+    try {
+      const kept = JSON.parse(readFileSync(this.#sequenceFile, 'utf8')) as Record<string, number>;
+      return Object.fromEntries(Object.entries(kept).map(([key, value]) => [key, (value + SEQUENCE_LEAP) & 0xff]));
+    } catch {
+      return {};
+    }
+  }
+
+  #fromFrames(message: FromFrameThread): void {
+    if (message.type === 'fault')
+      this.#options.log.error({ fault: message.message }, 'a frame could not be rendered; the last good one is sent');
+    if (message.type !== 'routes') return;
+    this.#routeStats = message.stats;
+    try {
+      writeFileSync(`${this.#sequenceFile}.new`, JSON.stringify(message.sequences));
+      renameSync(`${this.#sequenceFile}.new`, this.#sequenceFile);
+    } catch (error) {
+      this.#options.log.warn({ err: error }, 'sequence numbers could not be kept');
+    }
+  }
+
+  #toFrames(message: ToFrameThread): void {
+    this.#worker?.postMessage(message);
+  }
+
+  /** Loads whatever show is open now, or what is new in it. A show that does not load leaves the last one playing. */
+  async #openCurrent(): Promise<void> {
+    const { db } = this.#connection;
+    const showId = await openShowId(db);
+    if (showId === this.#showId && showId !== null) return this.#follow();
+    if (showId === null) {
+      this.#showId = null;
+      this.#revision = 0;
+      this.#loaded([], initialLive(this.#now()));
+      return;
+    }
+    try {
+      const { revision, records } = await loadShow(db, showId);
+      const show = records.find((r) => r.kind === 'show');
+      const live =
+        (await readLive(db, showId)) ?? initialLive(this.#now(), show?.kind === 'show' ? show.tempoBpm : 120);
+      this.#showId = showId;
+      this.#revision = revision;
+      this.#showFaults = [];
+      this.#loaded(records, live);
+    } catch (error) {
+      if (!(error instanceof FaultError)) throw error;
+      this.#showFaults = error.faults;
+      this.#options.log.error({ faults: error.faults }, 'the show could not be loaded; the last good one goes on');
+    }
+  }
+
+  #loaded(records: Parameters<Player['load']>[0], live: LiveState): void {
+    this.#toFrames(this.#player.load(records, live));
+    this.#afterRig();
+    this.#control.broadcast(this.#stateMessage());
+  }
+
+  #afterRig(): void {
+    this.#poller.setOutputs(recordsOf(this.#player.document, 'output'));
+  }
+
+  async #follow(): Promise<void> {
+    if (this.#showId === null) return;
+    for (const entry of await changesSince(this.#connection.db, this.#showId, this.#revision)) {
+      this.#toFrames(this.#player.edit(entry.forward));
+      this.#revision = entry.revision;
+    }
+    this.#afterRig();
+    this.#control.broadcast(this.#stateMessage());
+  }
+
+  #command(command: LiveCommand): void {
+    const known = this.#player.document;
+    const named =
+      'target' in command
+        ? [command.target]
+        : 'units' in command
+          ? (command.units ?? [])
+          : command.do === 'hand'
+            ? Object.keys(command.set)
+            : [];
+    const missing = named.find((id) => !known.has(id as ShowId));
+    if (missing !== undefined)
+      throw new FaultError({
+        code: 'UNKNOWN_ID',
+        path: 'command',
+        message: `the open show has no ${missing}`,
+        received: missing,
+        remedy: 'Name something of the show that is open.',
+      });
+    this.#setLive(applyLive(this.#player.live, command, this.#now(), randomUUID()));
+  }
+
+  #setLive(live: LiveState): void {
+    if (live === this.#player.live) return;
+    this.#toFrames(this.#player.setLive(live));
+    this.#control.broadcast(this.#stateMessage());
+    this.#save();
+  }
+
+  /** Keeps the live state in the database; while one write is under way only the newest state waits. */
+  #save(): void {
+    if (this.#showId === null) return;
+    if (this.#saving) {
+      this.#saveAgain = true;
+      return;
+    }
+    this.#saveAgain = false;
+    this.#saving = writeLive(this.#connection.db, this.#showId, this.#player.live, Math.round(this.#now()))
+      .catch((error: unknown) => this.#options.log.warn({ err: error }, 'what is playing could not be kept'))
+      .finally(() => {
+        this.#saving = null;
+        if (this.#saveAgain) this.#save();
+      });
+  }
+
+  /** Takes out what has faded away. */
+  #tidy(): void {
+    const { live } = this.#player;
+    const now = this.#now();
+    const playing = live.playing.filter((play) => {
+      const program = this.#player.programOf(play.target);
+      if (!program) return false;
+      const ended = endedMsAgo(play, program, live.tempo, now);
+      return (play.releasedAt === null && ended < 0) || playLevel(play, program, now, ended) > 0;
+    });
+    if (playing.length !== live.playing.length) this.#setLive({ ...live, playing });
+  }
+
+  #sendFrame(): void {
+    this.#control.sendFrame(
+      this.#stats.lastFrameMs,
+      this.#stats.frames,
+      this.#player.universes,
+      new Uint8Array(this.#player.bytes),
+    );
+  }
+
+  #stateMessage(): FromEngine {
+    return { type: 'state', showId: this.#showId, live: this.#player.live, universes: this.#player.universes };
+  }
+
+  health(): EngineHealth {
+    const latenesses = this.#stats.latenesses();
+    const now = this.#now();
+    const since = now - this.#frameRate.at;
+    if (since >= 1000) {
+      const measured = this.#frameRate.at === 0 ? 0 : ((this.#stats.frames - this.#frameRate.frames) * 1000) / since;
+      this.#frameRate = { frames: this.#stats.frames, at: now, measured };
+    }
+    const round = (value: number): number => Math.round(value * 100) / 100;
+    return {
+      pid: process.pid,
+      uptimeS: Math.round((now - this.#startedMs) / 1000),
+      showId: this.#showId,
+      revision: this.#revision,
+      showFaults: this.#showFaults,
+      frameRateAsked: this.#player.frameRate,
+      frameRateMeasured: round(this.#frameRate.measured),
+      latenessP50Ms: round(quantile(latenesses, 0.5)),
+      latenessP99Ms: round(quantile(latenesses, 0.99)),
+      latenessMaxMs: round(latenesses.at(-1) ?? 0),
+      frames: this.#stats.frames,
+      framesLate: this.#stats.late,
+      framesSkipped: this.#stats.skipped,
+      renderMs: round(this.#stats.workMs),
+      universes: this.#player.universes.length,
+      realtime: this.#realtime,
+      outputs: recordsOf(this.#player.document, 'output').map((output) => this.#outputHealth(output, now)),
+    };
+  }
+
+  #outputHealth(
+    output: { id: string; name: string; protocol: 'sacn' | 'artnet'; enabled: boolean },
+    now: number,
+  ): EngineHealth['outputs'][number] {
+    const { id, name, protocol, enabled } = output;
+    const stats = this.#routeStats.find((s) => s.outputId === id);
+    const packets = stats?.packets ?? 0;
+    const known = this.#rates.get(id) ?? { packets, at: now, rate: 0 };
+    const since = now - known.at;
+    const next =
+      since >= 1000 ? { packets, at: now, rate: Math.max(0, ((packets - known.packets) * 1000) / since) } : known;
+    this.#rates.set(id, next);
+    const universes = new Set(
+      recordsOf(this.#player.document, 'route')
+        .filter((r) => r.outputId === id && r.enabled)
+        .map((r) => r.universe),
+    ).size;
+    return {
+      id,
+      name,
+      protocol,
+      enabled,
+      universes,
+      packetsPerSecond: Math.round(next.rate),
+      packets,
+      errors: stats?.errors ?? 0,
+      lastError: stats?.lastError ?? null,
+      gateways: this.#poller.gatewaysOf(id),
+    };
+  }
+
+  setRealtime(realtime: boolean): void {
+    this.#realtime = realtime;
+  }
+
+  /** Ends sACN streams with terminated packets, keeps what is playing, closes everything. */
+  async stop(): Promise<void> {
+    for (const timer of this.#timers) clearInterval(timer);
+    const worker = this.#worker;
+    if (worker) {
+      const stopped = new Promise<void>((resolve) => worker.once('exit', () => resolve()));
+      this.#toFrames({ stop: true });
+      await Promise.race([stopped, new Promise((resolve) => setTimeout(resolve, 1000))]);
+      await worker.terminate();
+    }
+    await this.#listener?.close();
+    await this.#saving;
+    this.#poller.close();
+    this.#control.close();
+    await this.#connection.close();
+  }
+}

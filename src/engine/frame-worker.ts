@@ -1,0 +1,91 @@
+/**
+ * The frame thread: its own clock, rendering and sending, nothing else. It sleeps on Atomics.wait, which keeps time
+ * better than timers do, and gives the event loop one turn after each frame so that sockets can work.
+ */
+import { parentPort, receiveMessageOnPort, workerData } from 'node:worker_threads';
+import { makeFrame, render, type Frame, type PreparedLive, type RigArrays } from '../core/show/index.ts';
+import { makeClock } from './clock.ts';
+import { Senders } from './senders.ts';
+import { FrameStats, type FrameThreadStart, type FromFrameThread, type ToFrameThread } from './shared.ts';
+
+const port = parentPort!;
+const start = workerData as FrameThreadStart;
+const stats = new FrameStats(start.stats);
+const now = makeClock();
+const sleeper = new Int32Array(new SharedArrayBuffer(4));
+const senders = new Senders({ cid: start.cid, name: start.sourceName }, start.sequences);
+const REPORT_MS = 500;
+/** Below this it is not worth going to sleep. */
+const SHORTEST_SLEEP_MS = 0.2;
+
+let rig: RigArrays | null = null;
+let frame: Frame | null = null;
+let views: Uint8Array[] = [];
+let live: PreparedLive | null = null;
+let periodMs = 25;
+let stopping = false;
+let lastFault = '';
+let next = now();
+let reportAt = next + REPORT_MS;
+
+const tell = (message: FromFrameThread): void => port.postMessage(message);
+
+function take(message: ToFrameThread): void {
+  if (message.frameRate) periodMs = 1000 / message.frameRate;
+  if (message.rig && message.bytes) {
+    rig = message.rig;
+    const bytes = new Uint8Array(message.bytes);
+    frame = makeFrame(rig, bytes);
+    views = Array.from(rig.universes, (_, i) => bytes.subarray(i * 512, i * 512 + 512));
+  }
+  if (message.live) live = message.live;
+  if (message.routes && rig) senders.setRoutes(message.routes, rig.universes, now());
+  if (message.stop) stopping = true;
+}
+
+function draw(timeMs: number): void {
+  if (!rig || !frame || !live) return;
+  try {
+    render(rig, live, timeMs, frame);
+  } catch (error) {
+    // The last good frame is still in memory and is what goes out; the fault is said once.
+    const message = String((error as Error).stack ?? error);
+    if (message !== lastFault) tell({ type: 'fault', message });
+    lastFault = message;
+  }
+  senders.send(frame.bytes, views, timeMs);
+}
+
+function stop(): void {
+  senders.terminateAll(now());
+  setTimeout(() => {
+    senders.close();
+    tell({ type: 'stopped' });
+    port.close();
+  }, 20);
+}
+
+function tick(): void {
+  const wait = next - now();
+  if (wait > SHORTEST_SLEEP_MS) Atomics.wait(sleeper, 0, 0, wait);
+  for (let got = receiveMessageOnPort(port); got; got = receiveMessageOnPort(port)) take(got.message as ToFrameThread);
+  if (stopping) return stop();
+  const timeMs = now();
+  draw(timeMs);
+  stats.record(timeMs, timeMs - next, periodMs / 2, now() - timeMs);
+  next += periodMs;
+  const behind = now() - next;
+  if (behind > 0) {
+    // Late frames are left out, never replayed: the next one shows the present.
+    const missed = Math.ceil(behind / periodMs);
+    stats.skip(missed);
+    next += missed * periodMs;
+  }
+  if (timeMs >= reportAt) {
+    reportAt = timeMs + REPORT_MS;
+    tell({ type: 'routes', stats: senders.stats(), sequences: senders.sequences() });
+  }
+  setImmediate(tick);
+}
+
+tick();

@@ -1,0 +1,258 @@
+import dgram from 'node:dgram';
+import { fillArtDmx, makeArtDmx } from '../core/protocol/artnet.ts';
+import { fillSacn, makeSacnPacket, type SacnSource } from '../core/protocol/sacn.ts';
+import type { RouteStats, WireRoute } from './shared.ts';
+
+/** Unchanged data: after three repeats only a keep-alive this often (ANSI E1.31 6.6.2 asks for 800-1000 ms). */
+export const KEEP_ALIVE_MS = 900;
+const REPEATS = 3;
+const TERMINATIONS = 3;
+const RETRY_MS = 2000;
+
+/** A connected UDP socket: no address look-up per packet. Opens itself again after an error that closed it. */
+class Channel {
+  #socket: dgram.Socket | null = null;
+  #ready = false;
+  #retryAt = 0;
+  #route: WireRoute;
+  errors = 0;
+  lastError: string | null = null;
+  users = 0;
+
+  constructor(route: WireRoute, nowMs: number) {
+    this.#route = route;
+    this.#open(nowMs);
+  }
+
+  #open(nowMs: number): void {
+    const { host, port, interfaceAddress, multicast } = this.#route;
+    const socket = dgram.createSocket({ type: 'udp4', reuseAddr: true });
+    this.#socket = socket;
+    this.#retryAt = nowMs + RETRY_MS;
+    socket.on('error', (error) => this.#note(error));
+    socket.on('connect', () => {
+      this.#ready = true;
+    });
+    socket.bind(0, interfaceAddress ?? '0.0.0.0', () => {
+      try {
+        if (multicast && interfaceAddress) socket.setMulticastInterface(interfaceAddress);
+        if (multicast) socket.setMulticastTTL(16);
+        socket.setSendBufferSize(1 << 20);
+        socket.connect(port, host);
+      } catch (error) {
+        this.#note(error as Error);
+      }
+    });
+  }
+
+  #note(error: Error): void {
+    this.errors++;
+    this.lastError = explain(error, this.#route);
+  }
+
+  /** True when the packet was handed to the system. */
+  send(packet: Uint8Array, nowMs: number): boolean {
+    if (this.#ready) {
+      try {
+        this.#socket!.send(packet);
+        return true;
+      } catch (error) {
+        this.#note(error as Error);
+        return false;
+      }
+    }
+    if (nowMs >= this.#retryAt) {
+      this.close();
+      this.#open(nowMs);
+    }
+    return false;
+  }
+
+  close(): void {
+    this.#ready = false;
+    try {
+      this.#socket?.close();
+    } catch {
+      // A socket that never opened cannot be closed; there is nothing to free.
+    }
+    this.#socket = null;
+  }
+}
+
+function explain(error: NodeJS.ErrnoException, route: WireRoute): string {
+  const where = `${route.host}:${route.port}`;
+  switch (error.code) {
+    case 'ECONNREFUSED':
+      return `nobody listens at ${where}`;
+    case 'EADDRNOTAVAIL':
+      return `this machine has no network interface ${route.interfaceAddress ?? ''}`.trim();
+    case 'ENETUNREACH':
+    case 'EHOSTUNREACH':
+      return `no way to ${where} from this network`;
+    case 'EACCES':
+    case 'EPERM':
+      return `the system does not allow sending to ${where}`;
+    default:
+      return `${error.code ?? error.name} at ${where}`;
+  }
+}
+
+class Sender {
+  readonly route: WireRoute;
+  readonly channel: Channel;
+  readonly #packet: Uint8Array;
+  readonly #last = new Uint8Array(512);
+  sequence: number;
+  #sentAt = -Infinity;
+  #unchanged = 0;
+  packets = 0;
+
+  constructor(route: WireRoute, channel: Channel, source: SacnSource, sequence: number) {
+    this.route = route;
+    this.channel = channel;
+    this.sequence = sequence;
+    this.#packet =
+      route.protocol === 'sacn'
+        ? makeSacnPacket(source, route.wireUniverse, route.priority, route.slots)
+        : makeArtDmx(route.wireUniverse, route.slots);
+  }
+
+  send(slots: Uint8Array, nowMs: number): void {
+    if (this.route.refresh === 'changes' && !this.#due(slots, nowMs)) return;
+    this.#emit(slots, nowMs, false);
+  }
+
+  #due(slots: Uint8Array, nowMs: number): boolean {
+    let same = true;
+    for (let i = 0; i < slots.length; i++) {
+      if (slots[i] !== this.#last[i]) {
+        same = false;
+        break;
+      }
+    }
+    if (!same) {
+      this.#last.set(slots);
+      this.#unchanged = 0;
+      return true;
+    }
+    this.#unchanged++;
+    return this.#unchanged <= REPEATS || nowMs - this.#sentAt >= KEEP_ALIVE_MS;
+  }
+
+  #emit(slots: Uint8Array, nowMs: number, terminated: boolean): void {
+    this.sequence = (this.sequence + 1) & 0xff;
+    if (this.route.protocol === 'sacn') fillSacn(this.#packet, this.sequence, slots, terminated);
+    else fillArtDmx(this.#packet, this.sequence, slots);
+    if (!this.channel.send(this.#packet, nowMs)) return;
+    this.#sentAt = nowMs;
+    this.packets++;
+  }
+
+  /** Three packets with the stream-terminated bit (ANSI E1.31 6.2.6), so that receivers let go at once. */
+  terminate(slots: Uint8Array, nowMs: number): void {
+    if (this.route.protocol !== 'sacn') return;
+    for (let i = 0; i < TERMINATIONS; i++) this.#emit(slots, nowMs, true);
+  }
+}
+
+const NOTHING = new Uint8Array(512);
+
+/** All streams of the engine. Changing one route leaves the others, their sockets and sequences as they are. */
+export class Senders {
+  #senders: { sender: Sender; universeIndex: number }[] = [];
+  readonly #byKey = new Map<string, Sender>();
+  readonly #channels = new Map<string, Channel>();
+  readonly #source: SacnSource;
+  readonly #sequences: Readonly<Record<string, number>>;
+  readonly #closing: { channel: Channel; at: number }[] = [];
+
+  constructor(source: SacnSource, sequences: Readonly<Record<string, number>>) {
+    this.#source = source;
+    this.#sequences = sequences;
+  }
+
+  setRoutes(routes: readonly WireRoute[], universes: Uint16Array, nowMs: number): void {
+    const indexOf = new Map(Array.from(universes, (u, i) => [u, i]));
+    const wanted = new Map(routes.map((r) => [r.key, r]));
+    for (const [key, sender] of this.#byKey) {
+      if (wanted.has(key)) continue;
+      sender.terminate(NOTHING, nowMs);
+      this.#byKey.delete(key);
+      this.#leave(sender, nowMs);
+    }
+    for (const [key, route] of wanted) {
+      if (this.#byKey.has(key)) continue;
+      const sequence = this.#sequences[key];
+      this.#byKey.set(key, new Sender(route, this.#join(route, nowMs), this.#source, sequence ?? 0));
+    }
+    this.#senders = [];
+    for (const [key, sender] of this.#byKey) {
+      const universeIndex = indexOf.get(wanted.get(key)!.universe);
+      if (universeIndex !== undefined) this.#senders.push({ sender, universeIndex });
+    }
+  }
+
+  #channelKey(route: WireRoute): string {
+    return `${route.interfaceAddress ?? ''}>${route.host}:${route.port}`;
+  }
+
+  #join(route: WireRoute, nowMs: number): Channel {
+    const key = this.#channelKey(route);
+    let channel = this.#channels.get(key);
+    if (!channel) this.#channels.set(key, (channel = new Channel(route, nowMs)));
+    channel.users++;
+    return channel;
+  }
+
+  #leave(sender: Sender, nowMs: number): void {
+    if (--sender.channel.users > 0) return;
+    this.#channels.delete(this.#channelKey(sender.route));
+    // The last packets may still be on their way out of the system's queue.
+    this.#closing.push({ channel: sender.channel, at: nowMs + 500 });
+  }
+
+  /** Sends a frame: `bytes` holds 512 slots for each universe index. */
+  send(bytes: Uint8Array, views: readonly Uint8Array[], nowMs: number): void {
+    for (let i = 0; i < this.#senders.length; i++) {
+      const { sender, universeIndex } = this.#senders[i]!;
+      const slots = views[universeIndex];
+      if (slots) sender.send(slots, nowMs);
+    }
+    while (this.#closing.length > 0 && this.#closing[0]!.at <= nowMs) this.#closing.shift()!.channel.close();
+  }
+
+  terminateAll(nowMs: number): void {
+    for (const sender of this.#byKey.values()) sender.terminate(NOTHING, nowMs);
+  }
+
+  close(): void {
+    for (const channel of this.#channels.values()) channel.close();
+    for (const { channel } of this.#closing) channel.close();
+  }
+
+  sequences(): Record<string, number> {
+    const found: Record<string, number> = {};
+    for (const [key, sender] of this.#byKey) found[key] = sender.sequence;
+    return found;
+  }
+
+  /** Packets and errors since the start, by output. */
+  stats(): RouteStats[] {
+    const byOutput = new Map<
+      string,
+      { outputId: string; packets: number; errors: number; lastError: string | null; channels: Set<Channel> }
+    >();
+    for (const sender of this.#byKey.values()) {
+      const { outputId } = sender.route;
+      let entry = byOutput.get(outputId);
+      if (!entry)
+        byOutput.set(outputId, (entry = { outputId, packets: 0, errors: 0, lastError: null, channels: new Set() }));
+      entry.packets += sender.packets;
+      if (entry.channels.has(sender.channel)) continue;
+      entry.channels.add(sender.channel);
+      entry.errors += sender.channel.errors;
+      entry.lastError = sender.channel.lastError ?? entry.lastError;
+    }
+    return [...byOutput.values()].map(({ channels: _, ...rest }) => rest);
+  }
+}

@@ -1,0 +1,107 @@
+import type { PreparedLive, RigArrays } from '../core/show/index.ts';
+
+/** One of our universes on its way to one address. `key` stays the same as long as receivers see the same stream. */
+export interface WireRoute {
+  readonly key: string;
+  readonly outputId: string;
+  readonly protocol: 'sacn' | 'artnet';
+  readonly universe: number;
+  readonly wireUniverse: number;
+  readonly host: string;
+  readonly port: number;
+  readonly interfaceAddress: string | null;
+  readonly multicast: boolean;
+  readonly priority: number;
+  readonly slots: number;
+  readonly refresh: 'frames' | 'changes';
+}
+
+/** Main thread to frame thread. What is absent stays as it is; everything in one message takes effect in one frame. */
+export interface ToFrameThread {
+  readonly rig?: RigArrays;
+  /** Shared memory for the frame: universes x 512 bytes. Comes with every rig. */
+  readonly bytes?: SharedArrayBuffer;
+  readonly live?: PreparedLive;
+  readonly routes?: readonly WireRoute[];
+  readonly frameRate?: number;
+  readonly stop?: boolean;
+}
+
+export interface FrameThreadStart {
+  readonly stats: SharedArrayBuffer;
+  readonly cid: Uint8Array;
+  readonly sourceName: string;
+  /** Sequence numbers to go on from, by route key. */
+  readonly sequences: Readonly<Record<string, number>>;
+}
+
+export interface RouteStats {
+  readonly outputId: string;
+  readonly packets: number;
+  readonly errors: number;
+  readonly lastError: string | null;
+}
+
+export type FromFrameThread =
+  | {
+      readonly type: 'routes';
+      readonly stats: readonly RouteStats[];
+      readonly sequences: Readonly<Record<string, number>>;
+    }
+  | { readonly type: 'fault'; readonly message: string }
+  | { readonly type: 'stopped' };
+
+const RING = 4096;
+const COUNTERS = 8;
+
+/** Counters and a ring of latenesses in memory that both threads see; written only by the frame thread. */
+export class FrameStats {
+  static readonly bytes = COUNTERS * 8 + RING * 4;
+  readonly #counters: Float64Array;
+  readonly #ring: Float32Array;
+
+  constructor(memory: SharedArrayBuffer) {
+    this.#counters = new Float64Array(memory, 0, COUNTERS);
+    this.#ring = new Float32Array(memory, COUNTERS * 8, RING);
+  }
+
+  get frames(): number {
+    return this.#counters[0]!;
+  }
+  get late(): number {
+    return this.#counters[1]!;
+  }
+  get skipped(): number {
+    return this.#counters[2]!;
+  }
+  /** Show-clock time of the newest frame. */
+  get lastFrameMs(): number {
+    return this.#counters[3]!;
+  }
+  /** Time the newest frame took to render and send. */
+  get workMs(): number {
+    return this.#counters[4]!;
+  }
+
+  record(frameMs: number, latenessMs: number, lateBeyondMs: number, workMs: number): void {
+    const frames = this.#counters[0]!;
+    this.#ring[frames % RING] = latenessMs;
+    if (latenessMs > lateBeyondMs) this.#counters[1]!++;
+    this.#counters[3] = frameMs;
+    this.#counters[4] = workMs;
+    this.#counters[0] = frames + 1;
+  }
+
+  skip(count: number): void {
+    this.#counters[2]! += count;
+  }
+
+  /** Latenesses of the newest frames (at most 4,096), ascending, in ms. */
+  latenesses(): Float32Array {
+    return this.#ring.slice(0, Math.min(RING, this.frames)).sort();
+  }
+}
+
+/** Value below which the given share of an ascending list lies; 0 for an empty one. */
+export const quantile = (ascending: ArrayLike<number>, share: number): number =>
+  ascending.length === 0 ? 0 : ascending[Math.min(ascending.length - 1, Math.floor(share * ascending.length))]!;

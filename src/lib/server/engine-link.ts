@@ -1,0 +1,130 @@
+import net from 'node:net';
+import type { Fault } from '../../core/faults.ts';
+import { decodeFrame, encodeJson, MESSAGE_FRAME, MessageReader } from '../../core/protocol/framing.ts';
+import type { EngineHealth, FromEngine, ToEngine } from '../../core/protocol/link.ts';
+import type { LiveCommand, LiveState } from '../../core/show/index.ts';
+
+const RETRY_MS = 150;
+const REPLY_MS = 2000;
+/** Older health than this says that the engine is not answering. */
+const HEALTH_STALE_MS = 3000;
+
+export interface EngineEvents {
+  onState(live: LiveState | null, universes: readonly number[]): void;
+  onHealth(): void;
+  /** A frame message as it came, and the universes in it. */
+  onFrame(universes: readonly (readonly [number, Uint8Array])[], timeMs: number, frameNumber: number): void;
+}
+
+const away: Fault = {
+  code: 'ENGINE_AWAY',
+  path: 'engine',
+  message: 'the engine is not answering',
+  remedy: 'It restarts by itself within two seconds: try again.',
+};
+
+/** The web process's end of the control socket. Reconnects by itself; holds the newest state, health and frame. */
+export class EngineLink {
+  #socket: net.Socket | null = null;
+  #closed = false;
+  #nextId = 1;
+  readonly #waiting = new Map<number, (fault: Fault | null) => void>();
+  readonly #port: number;
+  readonly #token: string;
+  readonly #events: EngineEvents;
+  #health: EngineHealth | null = null;
+  #healthAt = 0;
+  live: LiveState | null = null;
+  universes: readonly number[] = [];
+  readonly frame = new Map<number, Uint8Array>();
+
+  constructor(port: number, token: string, events: EngineEvents) {
+    this.#port = port;
+    this.#token = token;
+    this.#events = events;
+    this.#connect();
+  }
+
+  get health(): EngineHealth | null {
+    return performance.now() - this.#healthAt < HEALTH_STALE_MS ? this.#health : null;
+  }
+
+  #connect(): void {
+    const socket = net.connect(this.#port, '127.0.0.1');
+    const reader = new MessageReader((kind, payload) => this.#take(kind, payload));
+    socket.setNoDelay(true);
+    socket.on('connect', () => {
+      this.#socket = socket;
+      this.#send({ type: 'hello', token: this.#token });
+    });
+    socket.on('data', (piece) => {
+      try {
+        reader.push(piece);
+      } catch {
+        socket.destroy();
+      }
+    });
+    socket.on('error', () => socket.destroy());
+    socket.on('close', () => {
+      this.#socket = null;
+      for (const reply of this.#waiting.values()) reply(away);
+      this.#waiting.clear();
+      this.#health = null;
+      if (this.#closed) return;
+      this.#events.onHealth();
+      setTimeout(() => this.#connect(), RETRY_MS);
+    });
+  }
+
+  #send(message: ToEngine): void {
+    this.#socket?.write(encodeJson(message));
+  }
+
+  #take(kind: number, payload: Uint8Array): void {
+    if (kind === MESSAGE_FRAME) {
+      const frame = decodeFrame(payload);
+      if (!frame) return;
+      for (const [universe, slots] of frame.universes) this.frame.set(universe, slots.slice());
+      this.#events.onFrame(frame.universes, frame.timeMs, frame.frameNumber);
+      return;
+    }
+    const message = JSON.parse(new TextDecoder().decode(payload)) as FromEngine;
+    switch (message.type) {
+      case 'state':
+        this.live = message.showId === null ? null : message.live;
+        this.universes = message.universes;
+        for (const universe of this.frame.keys())
+          if (!message.universes.includes(universe)) this.frame.delete(universe);
+        return this.#events.onState(this.live, message.universes);
+      case 'health':
+        this.#health = message.health;
+        this.#healthAt = performance.now();
+        return this.#events.onHealth();
+      case 'reply':
+        this.#waiting.get(message.id)?.(message.fault);
+        this.#waiting.delete(message.id);
+    }
+  }
+
+  /** Sends a live command; resolves with null, or with what was wrong. */
+  command(command: LiveCommand): Promise<Fault | null> {
+    if (!this.#socket) return Promise.resolve(away);
+    const id = this.#nextId++;
+    return new Promise((resolve) => {
+      const timer = setTimeout(() => {
+        this.#waiting.delete(id);
+        resolve(away);
+      }, REPLY_MS);
+      this.#waiting.set(id, (fault) => {
+        clearTimeout(timer);
+        resolve(fault);
+      });
+      this.#send({ type: 'command', id, command });
+    });
+  }
+
+  close(): void {
+    this.#closed = true;
+    this.#socket?.destroy();
+  }
+}

@@ -1,0 +1,252 @@
+import { randomBytes } from 'node:crypto';
+import type { IncomingMessage } from 'node:http';
+import type { Duplex } from 'node:stream';
+import { WebSocketServer, type WebSocket } from 'ws';
+import { FaultError, faultsFromZod, type Fault } from '../../core/faults.ts';
+import type { UnitId } from '../../core/ids.ts';
+import { encodeFrame } from '../../core/protocol/framing.ts';
+import { clientMessageSchema, type ClientMessage, type ServerMessage } from '../../core/protocol/live.ts';
+import type { LiveCommand } from '../../core/show/index.ts';
+import { sameOrigin } from './origin.ts';
+import type { Applied } from './show-service.ts';
+
+/** What the hub needs of the rest of the server. */
+export interface HubHost {
+  welcome(clientId: string): Promise<ServerMessage>;
+  edit(clientId: string, message: Extract<ClientMessage, { type: 'edit' }>): Promise<Applied | null>;
+  turnBack(clientId: string, action: 'undo' | 'redo'): Promise<Applied | null>;
+  command(command: LiveCommand): Promise<Fault | null>;
+  frame(): ReadonlyMap<number, Uint8Array>;
+  report(error: unknown): void;
+}
+
+interface Client {
+  readonly id: string;
+  readonly socket: WebSocket;
+  frames: boolean;
+  /** Universes that changed since the last frame this page took. */
+  readonly pending: Set<number>;
+  identify: readonly UnitId[];
+  /** Requests are answered in the order they came. */
+  queue: Promise<void>;
+  /** Faulty messages so far; a page that sends nothing else is cut off. */
+  faulty: number;
+}
+
+const MESSAGE_BYTES = 16 * 1024 * 1024;
+const FAULTY_LIMIT = 50;
+const ALIVE_MS = 15_000;
+
+/** The one WebSocket of every page: edits and commands in; changes, state and frames out. */
+export class LiveHub {
+  readonly #server = new WebSocketServer({ noServer: true, maxPayload: MESSAGE_BYTES, perMessageDeflate: false });
+  readonly #clients = new Set<Client>();
+  readonly #host: HubHost;
+  readonly #timer: NodeJS.Timeout;
+
+  constructor(host: HubHost) {
+    this.#host = host;
+    this.#timer = setInterval(() => {
+      for (const { socket } of this.#clients) socket.ping();
+    }, ALIVE_MS);
+  }
+
+  get clients(): number {
+    return this.#clients.size;
+  }
+
+  /** Takes over an HTTP upgrade of `/live`. Pages of another origin are refused. */
+  upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
+    if (!sameOrigin(request.headers.origin, request.headers.host)) {
+      socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
+      return;
+    }
+    this.#server.handleUpgrade(request, socket, head, (ws) => void this.#join(ws));
+  }
+
+  async #join(socket: WebSocket): Promise<void> {
+    const client: Client = {
+      id: randomBytes(6).toString('hex'),
+      socket,
+      frames: false,
+      pending: new Set(),
+      identify: [],
+      queue: Promise.resolve(),
+      faulty: 0,
+    };
+    socket.on('error', () => socket.terminate());
+    socket.on('close', () => this.#leave(client));
+    socket.on('message', (data, binary) => {
+      client.queue = client.queue
+        .then(() => this.#take(client, data as Buffer, binary))
+        .catch((error: unknown) => this.#host.report(error));
+    });
+    try {
+      const welcome = await this.#host.welcome(client.id);
+      this.#clients.add(client);
+      this.#send(client, welcome);
+    } catch (error) {
+      this.#host.report(error);
+      socket.close(1013, 'try again');
+    }
+  }
+
+  #leave(client: Client): void {
+    this.#clients.delete(client);
+    if (client.identify.length > 0) {
+      client.identify = [];
+      void this.#identify();
+    }
+  }
+
+  async #take(client: Client, data: Buffer, binary: boolean): Promise<void> {
+    const parsed = this.#parse(data, binary);
+    if ('faults' in parsed) {
+      this.#send(
+        client,
+        parsed.id === null
+          ? { type: 'fault', faults: parsed.faults }
+          : { type: 'reply', id: parsed.id, faults: parsed.faults, revision: null, label: null },
+      );
+      if (++client.faulty > FAULTY_LIMIT) client.socket.close(1008, 'too many faulty messages');
+      return;
+    }
+    const { message } = parsed;
+    try {
+      const applied = await this.#carryOut(client, message);
+      const fault = applied && 'code' in applied ? applied : null;
+      const done = applied && 'entry' in applied ? applied : null;
+      this.#send(client, {
+        type: 'reply',
+        id: message.id,
+        faults: fault ? [fault] : null,
+        revision: done?.entry.revision ?? null,
+        label: done?.entry.label ?? null,
+      });
+    } catch (error) {
+      if (!(error instanceof FaultError)) this.#host.report(error);
+      const faults = error instanceof FaultError ? error.faults : [serverFault];
+      this.#send(client, { type: 'reply', id: message.id, faults, revision: null, label: null });
+    }
+  }
+
+  #parse(data: Buffer, binary: boolean): { message: ClientMessage } | { id: number | null; faults: Fault[] } {
+    if (binary)
+      return {
+        id: null,
+        faults: [{ code: 'BINARY', path: 'message', message: 'binary messages are not taken', remedy: 'Send JSON.' }],
+      };
+    let json: unknown;
+    try {
+      json = JSON.parse(data.toString('utf8'));
+    } catch (error) {
+      return {
+        id: null,
+        faults: [
+          {
+            code: 'NOT_JSON',
+            path: 'message',
+            message: `not JSON: ${(error as Error).message.slice(0, 120)}`,
+            remedy: 'Send one JSON object a message.',
+          },
+        ],
+      };
+    }
+    const parsed = clientMessageSchema.safeParse(json);
+    if (parsed.success) return { message: parsed.data };
+    const id = (json as { id?: unknown } | null)?.id;
+    return {
+      id: typeof id === 'number' && Number.isSafeInteger(id) ? id : null,
+      faults: faultsFromZod(parsed.error, json).slice(0, 20),
+    };
+  }
+
+  async #carryOut(client: Client, message: ClientMessage): Promise<Applied | Fault | null> {
+    switch (message.type) {
+      case 'edit':
+        return this.#host.edit(client.id, message);
+      case 'undo':
+      case 'redo':
+        return this.#host.turnBack(client.id, message.type);
+      case 'command':
+        return this.#host.command(message.command);
+      case 'identify':
+        client.identify = message.units;
+        return this.#identify();
+      case 'watch':
+        client.frames = message.frames;
+        client.pending.clear();
+        if (message.frames) for (const universe of this.#host.frame().keys()) client.pending.add(universe);
+        this.#flush(client, 0, 0);
+        return null;
+    }
+  }
+
+  /** What all pages together hold alight. */
+  #identify(): Promise<Fault | null> {
+    const units = new Set<UnitId>();
+    for (const client of this.#clients) for (const unit of client.identify) units.add(unit);
+    return this.#host.command({ do: 'identify', units: [...units] });
+  }
+
+  #send(client: Client, message: ServerMessage): void {
+    if (client.socket.readyState === client.socket.OPEN) client.socket.send(JSON.stringify(message));
+  }
+
+  broadcast(message: ServerMessage): void {
+    const text = JSON.stringify(message);
+    for (const { socket } of this.#clients) if (socket.readyState === socket.OPEN) socket.send(text);
+  }
+
+  tell(clientId: string, message: ServerMessage): void {
+    for (const client of this.#clients) if (client.id === clientId) this.#send(client, message);
+  }
+
+  /** Another show was opened: everybody starts afresh. */
+  async welcomeAll(): Promise<void> {
+    for (const client of this.#clients) {
+      client.identify = [];
+      this.#send(client, await this.#host.welcome(client.id));
+    }
+  }
+
+  /** Frames: only what changed, and nothing while a page has not taken the last one. */
+  frame(universes: readonly (readonly [number, Uint8Array])[], timeMs: number, frameNumber: number): void {
+    for (const client of this.#clients) {
+      if (!client.frames) continue;
+      for (const [universe] of universes) client.pending.add(universe);
+      this.#flush(client, timeMs, frameNumber);
+    }
+  }
+
+  #flush(client: Client, timeMs: number, frameNumber: number): void {
+    if (
+      client.pending.size === 0 ||
+      client.socket.bufferedAmount > 0 ||
+      client.socket.readyState !== client.socket.OPEN
+    )
+      return;
+    const frame = this.#host.frame();
+    const changed: [number, Uint8Array][] = [];
+    for (const universe of client.pending) {
+      const slots = frame.get(universe);
+      if (slots) changed.push([universe, slots]);
+    }
+    client.pending.clear();
+    if (changed.length > 0) client.socket.send(encodeFrame(timeMs, frameNumber, changed));
+  }
+
+  close(): void {
+    clearInterval(this.#timer);
+    for (const { socket } of this.#clients) socket.close(1001, 'going away');
+    this.#server.close();
+  }
+}
+
+/** A bug on our side, as the person sees it; the details are in the log. */
+export const serverFault: Fault = {
+  code: 'INTERNAL',
+  path: '',
+  message: 'something went wrong inside Amber Kite',
+  remedy: 'Nothing was changed. Try again; the log has the details.',
+};

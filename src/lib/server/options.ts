@@ -1,0 +1,15 @@
+import type { Logger } from 'pino';
+import { required } from '../../process.ts';
+import type { ServiceOptions } from './services.ts';
+
+/** Options of the web process from the environment that the start command sets. */
+export function serviceOptions(log: Logger): ServiceOptions {
+  const standin = process.env['AMBER_STANDIN_PORT'];
+  return {
+    databaseUrl: required('AMBER_DATABASE_URL'),
+    enginePort: Number(required('AMBER_ENGINE_PORT')),
+    engineToken: required('AMBER_ENGINE_TOKEN'),
+    standinPort: standin ? Number(standin) : null,
+    log,
+  };
+}

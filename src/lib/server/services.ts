@@ -1,0 +1,218 @@
+import type { Logger } from 'pino';
+import { makeSpareIds } from './ids.ts';
+import { readArchive, writeArchive } from '../../core/format/archive.ts';
+import { FaultError, type Fault } from '../../core/faults.ts';
+import type { ShowId } from '../../core/ids.ts';
+import type { ServerMessage, SystemState } from '../../core/protocol/live.ts';
+import { make, type AnyRecord } from '../../core/records/index.ts';
+import type { LiveCommand } from '../../core/show/index.ts';
+import { builtInProfiles } from '../../core/profile/library.ts';
+import { connect, type Connection } from '../../db/connect.ts';
+import {
+  createShow,
+  deleteShow,
+  listShows,
+  openShowId,
+  recentHistory,
+  setOpenShow,
+  type ShowLine,
+} from '../../db/store.ts';
+import { EngineLink } from './engine-link.ts';
+import { LiveHub } from './live-hub.ts';
+import { ShowService, type Applied } from './show-service.ts';
+import { StandinLink } from './standin-link.ts';
+
+export interface ServiceOptions {
+  readonly databaseUrl: string;
+  readonly enginePort: number;
+  readonly engineToken: string;
+  /** null where no stand-ins run (AMBER_DEMO=0). */
+  readonly standinPort: number | null;
+  readonly log: Logger;
+}
+
+const SYSTEM_MS = 400;
+
+/** Everything the web process does, behind the pages, the routes and the WebSocket. One instance a process. */
+export class Services {
+  readonly log: Logger;
+  readonly #connection: Connection;
+  readonly engine: EngineLink;
+  readonly standins: StandinLink | null;
+  readonly hub: LiveHub;
+  readonly shows: ShowService;
+  #systemSentAt = 0;
+  #databaseUp = true;
+  #openId: ShowId | null = null;
+  readonly #timer: NodeJS.Timeout;
+
+  constructor(options: ServiceOptions) {
+    this.log = options.log;
+    this.#connection = connect(options.databaseUrl, (error) =>
+      options.log.warn({ err: error }, 'database connection lost'),
+    );
+    this.shows = new ShowService(this.#connection.db, (showId, applied) => this.#announce(showId, applied));
+    this.hub = new LiveHub({
+      welcome: (clientId) => this.#welcome(clientId),
+      edit: async (clientId, { change, base, label }) =>
+        this.shows.edit(await this.#current(), { change, base, label, author: clientId }),
+      turnBack: async (clientId, action) => this.shows[action](await this.#current(), clientId),
+      command: (command) => this.engine.command(command),
+      frame: () => this.engine.frame,
+      report: (error) => this.log.error({ err: error }, 'live message failed'),
+    });
+    this.engine = new EngineLink(options.enginePort, options.engineToken, {
+      onState: (live, universes) => this.hub.broadcast({ type: 'live', live, now: Date.now(), universes }),
+      onHealth: () => this.#sendSystem(),
+      onFrame: (universes, timeMs, frameNumber) => this.hub.frame(universes, timeMs, frameNumber),
+    });
+    this.standins =
+      options.standinPort === null ? null : new StandinLink(options.standinPort, () => this.#sendSystem());
+    this.#timer = setInterval(() => void this.#pingDatabase(), 2000);
+  }
+
+  async #pingDatabase(): Promise<void> {
+    this.#databaseUp = await this.#connection.pool.query('select 1').then(
+      () => true,
+      () => false,
+    );
+  }
+
+  system(): SystemState {
+    return {
+      engine: this.engine.health,
+      standins: this.standins?.report ?? null,
+      database: this.#databaseUp ? 'up' : 'down',
+    };
+  }
+
+  #sendSystem(): void {
+    const now = Date.now();
+    if (now - this.#systemSentAt < SYSTEM_MS) return;
+    this.#systemSentAt = now;
+    this.hub.broadcast({ type: 'system', system: this.system() });
+  }
+
+  async #current(): Promise<ShowId> {
+    const id = await this.openShowId();
+    if (id) return id;
+    throw new FaultError({
+      code: 'NO_OPEN_SHOW',
+      path: 'show',
+      message: 'no show is open',
+      remedy: 'Create, import or open a show first.',
+    });
+  }
+
+  async #welcome(clientId: string): Promise<ServerMessage> {
+    const showId = await this.openShowId();
+    const held = showId ? await this.shows.get(showId) : null;
+    return {
+      type: 'welcome',
+      clientId,
+      show: showId && held ? { showId, revision: held.revision, records: [...held.document.values()] } : null,
+      history: held?.history ?? { undo: null, redo: null },
+      live: this.engine.live,
+      now: Date.now(),
+      universes: this.engine.universes,
+      system: this.system(),
+    };
+  }
+
+  /** Without a wait of its own, so that changes are told in the order they were made. */
+  #announce(showId: ShowId, { entry, history, overwrote }: Applied): void {
+    if (this.#openId !== showId) return;
+    const { revision, forward: change, author, action, label } = entry;
+    this.hub.broadcast({ type: 'change', revision, change, author, action, label, history });
+    const told = new Map<string, string[]>();
+    for (const { field, author: earlier } of overwrote)
+      if (earlier !== author) told.set(earlier, [...(told.get(earlier) ?? []), field]);
+    for (const [clientId, fields] of told) this.hub.tell(clientId, { type: 'overwritten', label, fields });
+  }
+
+  listShows(): Promise<ShowLine[]> {
+    return listShows(this.#connection.db);
+  }
+
+  /** The show that is open. This process alone opens shows, so the answer is kept. */
+  async openShowId(): Promise<ShowId | null> {
+    this.#openId ??= await openShowId(this.#connection.db);
+    return this.#openId;
+  }
+
+  /** Opens a show for everybody: the engine plays it, every page shows it. */
+  async openShow(showId: ShowId): Promise<void> {
+    await this.shows.get(showId);
+    await setOpenShow(this.#connection.db, showId);
+    this.#openId = showId;
+    await this.hub.welcomeAll();
+  }
+
+  /** A new show with the built-in profiles and nothing else. */
+  async createShow(name: string): Promise<ShowId> {
+    const { showId } = makeSpareIds();
+    return createShow(this.#connection.db, [make('show', { id: showId, name }), ...builtInProfiles()]);
+  }
+
+  /** Imports an archive. Where the same show is here already it comes in as a copy with an id of its own. */
+  async importShow(file: Uint8Array): Promise<{ showId: ShowId; copy: boolean }> {
+    const { records, faults } = readArchive(file);
+    if (faults.length > 0) throw new FaultError(faults);
+    const show = records.find((r) => r.kind === 'show')!;
+    const taken = (await this.listShows()).some((line) => line.id === show.id);
+    const { showId } = makeSpareIds();
+    const all: AnyRecord[] = taken
+      ? records.map((r) => (r.kind === 'show' ? { ...r, id: showId, name: copyName(r.name) } : r))
+      : [...records];
+    return { showId: await createShow(this.#connection.db, all), copy: taken };
+  }
+
+  async exportShow(showId: ShowId): Promise<Uint8Array> {
+    return writeArchive([...(await this.shows.get(showId)).document.values()]);
+  }
+
+  async deleteShow(showId: ShowId): Promise<void> {
+    if ((await this.openShowId()) === showId)
+      throw new FaultError({
+        code: 'SHOW_OPEN',
+        path: 'showId',
+        message: 'the show is open and may be playing',
+        received: showId,
+        remedy: 'Open another show first.',
+      });
+    await this.shows.get(showId);
+    await deleteShow(this.#connection.db, showId);
+    this.shows.forget(showId);
+  }
+
+  history(showId: ShowId, limit: number): ReturnType<typeof recentHistory> {
+    return recentHistory(this.#connection.db, showId, limit);
+  }
+
+  command(command: LiveCommand): Promise<Fault | null> {
+    return this.engine.command(command);
+  }
+
+  async close(): Promise<void> {
+    clearInterval(this.#timer);
+    this.hub.close();
+    this.engine.close();
+    this.standins?.close();
+    await this.#connection.close();
+  }
+}
+
+const copyName = (name: string): string => `${name.slice(0, 90)} (copy)`;
+
+const REGISTRY = Symbol.for('amber-kite.services');
+
+/** The one instance: set by whatever starts the web process, found by the routes (which live in another bundle). */
+export function setServices(services: Services): void {
+  (globalThis as Record<symbol, unknown>)[REGISTRY] = services;
+}
+
+export function services(): Services {
+  const found = (globalThis as Record<symbol, unknown>)[REGISTRY] as Services | undefined;
+  if (!found) throw new Error('the services are not started; the web process is started by "npm start"');
+  return found;
+}

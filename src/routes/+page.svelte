@@ -1,0 +1,1 @@
+<p>Amber Kite</p>
