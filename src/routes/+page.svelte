@@ -1,1 +1,1 @@
-<p>Amber Kite</p>
+<p>Opening the plot…</p>

@@ -1,0 +1,23 @@
+/**
+ * Names with running numbers: `#` in the pattern stands for the number (`PAR #` -> `PAR 1`, `PAR 2`); several `#` pad
+ * with zeros (`##` -> `01`). Without a `#` the number is added at the end when there is more than one.
+ */
+export function numberedNames(pattern: string, count: number, first: number): string[] {
+  const base = pattern.trim();
+  return Array.from({ length: count }, (_, i) => {
+    const n = String(first + i);
+    if (base.includes('#')) return base.replace(/#+/g, (hashes) => n.padStart(hashes.length, '0'));
+    return count === 1 ? base : `${base} ${n}`;
+  });
+}
+
+/** The lowest `count` numbers in a row, all above `after`, that nobody has. */
+export function freeNumbers(taken: Iterable<number>, count: number, after = 0): number[] {
+  const used = new Set(taken);
+  for (let first = after + 1; ; first++) {
+    const row = Array.from({ length: count }, (_, i) => first + i);
+    const clash = row.find((n) => used.has(n));
+    if (clash === undefined) return row;
+    first = clash;
+  }
+}

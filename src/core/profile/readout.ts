@@ -1,0 +1,215 @@
+import { fromHex, type LinearRgb } from '../colour/convert.ts';
+import { patchedUnit, layoutOf } from '../patch/of-document.ts';
+import type { SlotsPerUniverse, Span } from '../patch/address.ts';
+import { getRecord, type Document } from '../document/change.ts';
+import type { UnitRecord } from '../records/index.ts';
+import type { Channel } from '../records/profile.ts';
+import { fullScale, rangeAt, type LaidChannel } from './layout.ts';
+
+/**
+ * The way back from bytes to light: what a unit shows when it gets certain slots. The plot draws with this, so that it
+ * shows what is sent and not what was meant.
+ */
+
+/** Where a channel's bytes are: a universe and slot indices from 0, coarse first. */
+interface Source {
+  readonly universe: number;
+  readonly indices: readonly number[];
+  readonly full: number;
+}
+
+interface CellReader {
+  readonly level: Source | null;
+  readonly shutter: { readonly source: Source; readonly channel: Channel } | null;
+  readonly emitters: readonly { readonly source: Source; readonly colour: LinearRgb }[];
+  /** Filters that take away red, green or blue. */
+  readonly filters: readonly { readonly source: Source; readonly part: 0 | 1 | 2 }[];
+  readonly wheel: { readonly source: Source; readonly channel: Channel } | null;
+}
+
+export interface UnitReader {
+  readonly cells: readonly CellReader[];
+  readonly pan: Source | null;
+  readonly tilt: Source | null;
+  /** Channels that make something other than light (haze, a motor), for units that have no light. */
+  readonly activity: readonly { readonly source: Source; readonly channel: Channel }[];
+  readonly gel: LinearRgb | null;
+}
+
+/** Slots by universe as they are sent: 512 bytes each. */
+export type Frames = ReadonlyMap<number, Uint8Array>;
+
+const EMITTERS: Readonly<Record<string, LinearRgb>> = {
+  ColorAdd_R: { r: 1, g: 0, b: 0 },
+  ColorAdd_G: { r: 0, g: 1, b: 0 },
+  ColorAdd_B: { r: 0, g: 0, b: 1 },
+  ColorAdd_C: { r: 0, g: 1, b: 1 },
+  ColorAdd_M: { r: 1, g: 0, b: 1 },
+  ColorAdd_Y: { r: 1, g: 0.9, b: 0 },
+  ColorAdd_W: { r: 1, g: 1, b: 1 },
+  ColorAdd_WW: { r: 1, g: 0.68, b: 0.35 },
+  ColorAdd_CW: { r: 0.82, g: 0.91, b: 1 },
+  ColorAdd_RY: { r: 1, g: 0.42, b: 0 },
+  ColorAdd_GY: { r: 0.5, g: 1, b: 0.1 },
+  ColorAdd_UV: { r: 0.16, g: 0, b: 0.6 },
+};
+const FILTERS: Readonly<Record<string, 0 | 1 | 2>> = { ColorSub_C: 0, ColorSub_M: 1, ColorSub_Y: 2 };
+
+/** Prepares reading of one unit. A unit without an address reads as dark. */
+export function makeReader(
+  document: Document,
+  unit: UnitRecord,
+  slotsOf: (universe: number) => SlotsPerUniverse,
+): UnitReader {
+  const layout = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
+  const { spans } = patchedUnit(document, unit, slotsOf);
+  const located = layout.channels.flatMap((laid) => {
+    const source = locate(laid, spans);
+    return source ? [{ laid, source }] : [];
+  });
+  const own = (cell: number) => located.filter(({ laid }) => laid.cell === cell);
+  const whole = own(0);
+  const readCell = (parts: typeof located): CellReader => {
+    const find = (attribute: string) => parts.find(({ laid }) => laid.channel.attribute === attribute);
+    const shutter = parts.find(
+      ({ laid }) => laid.channel.attribute === 'Shutter1' && laid.channel.ranges.some((r) => r.light),
+    );
+    const wheel = parts.find(
+      ({ laid }) => laid.channel.attribute.startsWith('Color') && laid.channel.ranges.some((r) => r.colour),
+    );
+    return {
+      level: find('Dimmer')?.source ?? null,
+      shutter: shutter ? { source: shutter.source, channel: shutter.laid.channel } : null,
+      emitters: parts.flatMap(({ laid, source }) => {
+        const colour = EMITTERS[laid.channel.attribute];
+        return colour ? [{ source, colour }] : [];
+      }),
+      filters: parts.flatMap(({ laid, source }) => {
+        const part = FILTERS[laid.channel.attribute];
+        return part === undefined ? [] : [{ source, part }];
+      }),
+      wheel: wheel ? { source: wheel.source, channel: wheel.laid.channel } : null,
+    };
+  };
+  const base = readCell(whole);
+  const cells: CellReader[] = [];
+  if (layout.cells === 0 || base.emitters.length > 0 || base.wheel) cells.push(base);
+  for (let cell = 1; cell <= layout.cells; cell++) {
+    const part = readCell(own(cell));
+    cells.push({ ...part, level: part.level ?? base.level, shutter: part.shutter ?? base.shutter });
+  }
+  return {
+    cells,
+    pan: whole.find(({ laid }) => laid.channel.attribute === 'Pan')?.source ?? null,
+    tilt: whole.find(({ laid }) => laid.channel.attribute === 'Tilt')?.source ?? null,
+    activity: located
+      .filter(({ laid }) => /^(Haze|Fog|Fan|Control)\d|^Effects\d+PosRotate$/.test(laid.channel.attribute))
+      .map(({ laid, source }) => ({ source, channel: laid.channel })),
+    gel: unit.gel ? fromHex(unit.gel) : null,
+  };
+}
+
+function locate(laid: LaidChannel, spans: readonly Span[]): Source | null {
+  const indices: number[] = [];
+  let universe = -1;
+  for (const offset of laid.offsets) {
+    let left = offset;
+    for (const span of spans) {
+      const length = span.to - span.from + 1;
+      if (left < length) {
+        if (span.from + left > 512) return null;
+        universe = span.universe;
+        indices.push(span.from + left - 1);
+        break;
+      }
+      left -= length;
+    }
+  }
+  return indices.length > 0
+    ? { universe, indices, full: fullScale(laid.channel.bits === 8 ? 8 : 8 * indices.length) }
+    : null;
+}
+
+/** Fraction 0-1 that stands in the frames; 0 where the universe is not sent. */
+export function readSource(source: Source, frames: Frames): number {
+  const slots = frames.get(source.universe);
+  if (!slots) return 0;
+  let raw = 0;
+  for (const index of source.indices) raw = raw * 256 + slots[index]!;
+  return raw / source.full;
+}
+
+const coarseOf = (source: Source, frames: Frames): number => frames.get(source.universe)?.[source.indices[0]!] ?? 0;
+
+/** Light of one cell: linear colour times level, each 0-1, and whether it strobes. */
+export interface CellLight {
+  r: number;
+  g: number;
+  b: number;
+  strobing: boolean;
+}
+
+export function readCell(reader: UnitReader, index: number, frames: Frames, into: CellLight): CellLight {
+  const cell = reader.cells[index]!;
+  let level = cell.level ? readSource(cell.level, frames) : 1;
+  into.strobing = false;
+  if (cell.shutter) {
+    const light = rangeAt(cell.shutter.channel, coarseOf(cell.shutter.source, frames))?.light ?? 'open';
+    if (light === 'closed') level = 0;
+    into.strobing = light === 'strobe' && level > 0;
+  }
+  if (cell.emitters.length > 0) mixEmitters(cell, frames, into);
+  else if (cell.level || cell.shutter || cell.wheel) {
+    const colour = wheelColour(cell, frames) ?? reader.gel;
+    into.r = colour?.r ?? 1;
+    into.g = colour?.g ?? 1;
+    into.b = colour?.b ?? 1;
+  } else into.r = into.g = into.b = 0;
+  for (const { source, part } of cell.filters) {
+    const pass = 1 - readSource(source, frames);
+    if (part === 0) into.r *= pass;
+    else if (part === 1) into.g *= pass;
+    else into.b *= pass;
+  }
+  into.r *= level;
+  into.g *= level;
+  into.b *= level;
+  return into;
+}
+
+function mixEmitters(cell: CellReader, frames: Frames, into: CellLight): void {
+  let r = 0;
+  let g = 0;
+  let b = 0;
+  for (const { source, colour } of cell.emitters) {
+    const amount = readSource(source, frames);
+    r += amount * colour.r;
+    g += amount * colour.g;
+    b += amount * colour.b;
+  }
+  into.r = Math.min(1, r);
+  into.g = Math.min(1, g);
+  into.b = Math.min(1, b);
+}
+
+function wheelColour(cell: CellReader, frames: Frames): LinearRgb | null {
+  if (!cell.wheel) return null;
+  const hex = rangeAt(cell.wheel.channel, coarseOf(cell.wheel.source, frames))?.colour;
+  return hex ? fromHex(hex) : null;
+}
+
+/** How busy a unit without light is, 0-1: haze output, a motor turning. */
+export function readActivity(reader: UnitReader, frames: Frames): number {
+  let most = 0;
+  for (const { source, channel } of reader.activity) {
+    const range = rangeAt(channel, coarseOf(source, frames));
+    const physical = range?.physical;
+    if (physical && physical.from === 0 && physical.to === 0) continue;
+    const within = range
+      ? (coarseOf(source, frames) - range.from) / Math.max(1, range.to - range.from)
+      : readSource(source, frames);
+    if (channel.attribute.startsWith('Fan')) continue;
+    most = Math.max(most, range?.name === 'Off' ? 0 : Math.max(0.15, within));
+  }
+  return most;
+}

@@ -1,0 +1,109 @@
+<script lang="ts">
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import Mark from './Mark.svelte';
+
+  /** Units and groups as a list beside a drawing, so that everything can be chosen without a pointer. */
+  const app = getApp();
+  let filter = $state('');
+  const units = $derived(
+    app.rig.units.filter((u) => `${u.number} ${u.name}`.toLowerCase().includes(filter.trim().toLowerCase())),
+  );
+  const order = $derived(units.map((u) => u.id));
+  const MOST = 300;
+</script>
+
+<div class="list">
+  <input type="search" bind:value={filter} placeholder="Filter units" aria-label="Filter units" />
+  {#if app.rig.groups.length > 0}
+    <h3>Groups</h3>
+    <ul>
+      {#each app.rig.groups as group (group.id)}
+        <li>
+          <button
+            type="button"
+            onclick={(e) =>
+              e.shiftKey || e.ctrlKey ? app.selection.add(group.unitIds) : app.selection.set(group.unitIds)}
+            ><span>{group.name}</span><span class="num quiet">{group.unitIds.length}</span></button
+          >
+        </li>
+      {/each}
+    </ul>
+  {/if}
+  <h3>Units</h3>
+  <ul>
+    {#each units.slice(0, MOST) as unit (unit.id)}
+      <li>
+        <button
+          type="button"
+          class:on={app.selection.has(unit.id)}
+          aria-pressed={app.selection.has(unit.id)}
+          onclick={(e) => app.selection.click(unit.id, e, order)}
+        >
+          <span class="num quiet">{unit.number}</span><span class="grow">{unit.name}</span>
+          {#if app.hand.values[unit.id]}<Mark kind="hand" title="by hand" />{/if}
+        </button>
+      </li>
+    {/each}
+    {#if units.length > MOST}<li class="quiet">{units.length - MOST} more: filter to see them.</li>{/if}
+  </ul>
+</div>
+
+<style>
+  .list {
+    width: 196px;
+    flex: none;
+    border-right: 1px solid var(--line);
+    overflow-y: auto;
+    padding: 0 8px 12px 12px;
+    display: flex;
+    flex-direction: column;
+    gap: 6px;
+  }
+  input {
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--raised);
+    padding: 5px 8px;
+  }
+  h3 {
+    padding-top: 4px;
+  }
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  button {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+    justify-content: space-between;
+    width: 100%;
+    min-height: 28px;
+    padding: 2px 6px;
+    border: 0;
+    border-left: 3px solid transparent;
+    background: none;
+    text-align: left;
+  }
+  button > span {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .grow {
+    flex: 1;
+  }
+  button:hover {
+    background: var(--hover);
+  }
+  .on {
+    background: var(--amber-wash);
+    border-left-color: var(--amber);
+  }
+  @media (max-width: 900px) {
+    .list {
+      display: none;
+    }
+  }
+</style>

@@ -1,0 +1,48 @@
+import { bounds, type Point } from '$core/plot/geometry.ts';
+
+/** What part of the plan is seen: the plan point in the middle of the canvas, and pixels a metre. */
+export interface View {
+  readonly x: number;
+  readonly y: number;
+  readonly scale: number;
+}
+
+export interface Canvas {
+  readonly width: number;
+  readonly height: number;
+}
+
+const SCALE_LIMITS = [4, 800] as const;
+const limit = (scale: number): number => Math.min(SCALE_LIMITS[1], Math.max(SCALE_LIMITS[0], scale));
+
+/** Up-stage is up on the screen. */
+export const toScreen = (view: View, canvas: Canvas, p: Point): Point => ({
+  x: canvas.width / 2 + (p.x - view.x) * view.scale,
+  y: canvas.height / 2 - (p.y - view.y) * view.scale,
+});
+
+export const toPlan = (view: View, canvas: Canvas, p: Point): Point => ({
+  x: view.x + (p.x - canvas.width / 2) / view.scale,
+  y: view.y - (p.y - canvas.height / 2) / view.scale,
+});
+
+/** Zooms by a factor so that the plan point under `at` (screen) stays where it is. */
+export function zoomed(view: View, canvas: Canvas, at: Point, factor: number): View {
+  const before = toPlan(view, canvas, at);
+  const next = { ...view, scale: limit(view.scale * factor) };
+  const after = toPlan(next, canvas, at);
+  return { ...next, x: next.x + before.x - after.x, y: next.y + before.y - after.y };
+}
+
+/** The view that shows all these points with a margin. */
+export function fitting(points: readonly Point[], canvas: Canvas, marginM = 1): View {
+  const box = bounds(points);
+  if (!box || canvas.width <= 0 || canvas.height <= 0) return { x: 0, y: 0, scale: 40 };
+  const width = box.max.x - box.min.x + marginM * 2;
+  const height = box.max.y - box.min.y + marginM * 2;
+  return {
+    x: (box.min.x + box.max.x) / 2,
+    y: (box.min.y + box.max.y) / 2,
+    scale: limit(Math.min(canvas.width / width, canvas.height / height)),
+  };
+}

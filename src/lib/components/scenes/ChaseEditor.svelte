@@ -1,0 +1,217 @@
+<script lang="ts">
+  import { dndzone, type DndEvent } from 'svelte-dnd-action';
+  import type { ChaseRecord } from '$core/records/index.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import { parseNumber } from '$lib/state/unit-edits.ts';
+  import ArrowDown from '@lucide/svelte/icons/arrow-down';
+  import ArrowUp from '@lucide/svelte/icons/arrow-up';
+  import GripVertical from '@lucide/svelte/icons/grip-vertical';
+  import X from '@lucide/svelte/icons/x';
+  import Button from '../Button.svelte';
+  import Choice from '../Choice.svelte';
+  import Field from '../Field.svelte';
+
+  /** Scenes one after the other: order by drag or with the arrows, times common or for single steps. */
+  let { chase }: { chase: ChaseRecord } = $props();
+  const app = getApp();
+  const put = (label: string, fields: Partial<ChaseRecord>): boolean =>
+    app.live.edit(`${label} of ${chase.name}`, { put: [{ ...chase, ...fields }], remove: [] });
+  const unit = $derived(chase.timeUnit === 'beats' ? 'beats' : 's');
+  const readTime = (text: string): number | null => {
+    const value = parseNumber(text);
+    return value === null || value < 0 || value > 3600 ? null : value;
+  };
+  function saveTime(key: 'fade' | 'hold', text: string): string | null {
+    const value = readTime(text);
+    if (value === null) return `Give 0 to 3600 ${unit}.`;
+    put(key === 'fade' ? 'Fade' : 'Hold', { [key]: value });
+    return null;
+  }
+  function saveStep(index: number, key: 'fade' | 'hold', text: string): string | null {
+    const value = text.trim() === '' ? undefined : readTime(text);
+    if (value === null) return `Give 0 to 3600 ${unit}, or nothing for the common time.`;
+    const steps = chase.steps.map((step, i) => {
+      if (i !== index) return step;
+      const { [key]: _, ...rest } = step;
+      return value === undefined ? rest : { ...rest, [key]: value };
+    });
+    put('Step time', { steps });
+    return null;
+  }
+  /** Steps with an identity of their own, because the same scene may stand in several. */
+  interface Item {
+    readonly id: string;
+    readonly step: ChaseRecord['steps'][number];
+  }
+  let dragged = $state.raw<Item[] | null>(null);
+  const items = $derived(dragged ?? chase.steps.map((step, i): Item => ({ id: `${i}`, step })));
+  const consider = (event: CustomEvent<DndEvent<Item>>): void => {
+    dragged = event.detail.items;
+  };
+  function finalize(event: CustomEvent<DndEvent<Item>>): void {
+    dragged = null;
+    put('Order', { steps: event.detail.items.map((item) => item.step) });
+  }
+  function shift(index: number, by: number): void {
+    const steps = [...chase.steps];
+    const [step] = steps.splice(index, 1);
+    steps.splice(index + by, 0, step!);
+    put('Order', { steps });
+  }
+  const takeOut = (index: number): boolean =>
+    put('Take out a step', { steps: chase.steps.filter((_, i) => i !== index) });
+  let adding = $state('');
+  function add(): void {
+    const scene = app.rig.scenes.find((s) => s.id === adding);
+    if (!scene) return;
+    put('Add a step', { steps: [...chase.steps, { sceneId: scene.id }] });
+  }
+</script>
+
+<div class="editor">
+  <div class="times">
+    <Choice
+      label="Times in"
+      value={chase.timeUnit}
+      options={[
+        { value: 'seconds', text: 'seconds' },
+        { value: 'beats', text: 'beats of the tempo' },
+      ]}
+      choose={(timeUnit) => put('Times', { timeUnit })}
+    />
+    <Field label="Fade" numeric suffix={unit} value={chase.fade} save={(t) => saveTime('fade', t)} />
+    <Field label="Hold" numeric suffix={unit} value={chase.hold} save={(t) => saveTime('hold', t)} />
+    <Choice
+      label="Order"
+      value={chase.order}
+      options={[
+        { value: 'repeat', text: 'repeat' },
+        { value: 'once', text: 'once' },
+        { value: 'thereAndBack', text: 'there and back' },
+        { value: 'shuffled', text: 'shuffled' },
+      ]}
+      choose={(order) => put('Order', { order })}
+    />
+    <Choice
+      label="Direction"
+      value={chase.direction}
+      options={[
+        { value: 'forward', text: 'forward' },
+        { value: 'backward', text: 'backward' },
+      ]}
+      choose={(direction) => put('Direction', { direction })}
+    />
+  </div>
+  {#if chase.steps.length === 0}<p class="quiet">No steps yet. Add scenes below; they play one after the other.</p>{/if}
+  <ol
+    use:dndzone={{ items, flipDurationMs: 140, dropTargetStyle: {}, zoneTabIndex: -1, zoneItemTabIndex: -1 }}
+    onconsider={consider}
+    onfinalize={finalize}
+  >
+    {#each items as item, i (item.id)}
+      {@const scene = app.rig.playable(item.step.sceneId)}
+      <li>
+        <span class="grip" title="Drag to order"><GripVertical size={16} /></span>
+        <span class="num quiet">{i + 1}</span>
+        <i style:background={scene?.colour}></i>
+        <span class="name">{scene?.name ?? 'missing scene'}</span>
+        <Field
+          hideLabel
+          label="Fade of step {i + 1}"
+          numeric
+          suffix={unit}
+          value={item.step.fade ?? ''}
+          placeholder={String(chase.fade)}
+          save={(t) => saveStep(i, 'fade', t)}
+        />
+        <Field
+          hideLabel
+          label="Hold of step {i + 1}"
+          numeric
+          suffix={unit}
+          value={item.step.hold ?? ''}
+          placeholder={String(chase.hold)}
+          save={(t) => saveStep(i, 'hold', t)}
+        />
+        <Button kind="bare" aria-label="Move step {i + 1} up" disabled={i === 0} onclick={() => shift(i, -1)}
+          ><ArrowUp size={16} /></Button
+        >
+        <Button
+          kind="bare"
+          aria-label="Move step {i + 1} down"
+          disabled={i === chase.steps.length - 1}
+          onclick={() => shift(i, 1)}><ArrowDown size={16} /></Button
+        >
+        <Button kind="bare" aria-label="Take step {i + 1} out" onclick={() => takeOut(i)}><X size={16} /></Button>
+      </li>
+    {/each}
+  </ol>
+  <form
+    onsubmit={(e) => {
+      e.preventDefault();
+      add();
+    }}
+  >
+    <Choice
+      hideLabel
+      label="Scene to add"
+      value={adding || null}
+      options={app.rig.scenes.map((s) => ({ value: s.id as string, text: s.name }))}
+      choose={(v) => (adding = v)}
+    />
+    <Button type="submit" disabled={adding === ''}>Add step</Button>
+  </form>
+</div>
+
+<style>
+  .editor {
+    padding: 8px 16px 24px;
+    overflow: auto;
+    flex: 1;
+    display: flex;
+    flex-direction: column;
+    gap: 12px;
+  }
+  .times {
+    display: grid;
+    grid-template-columns: 1.4fr 1fr 1fr 1.2fr 1fr;
+    gap: 12px;
+    align-items: end;
+  }
+  ol {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+    min-height: 10px;
+  }
+  li {
+    display: grid;
+    grid-template-columns: 24px 24px 16px minmax(120px, 1fr) 104px 104px 36px 36px 36px;
+    gap: 8px;
+    align-items: center;
+    min-height: 42px;
+    border-bottom: 1px solid var(--line);
+    background: var(--back);
+  }
+  .grip {
+    cursor: grab;
+    color: var(--quiet);
+    display: grid;
+  }
+  i {
+    width: 14px;
+    height: 14px;
+    border-radius: 3px;
+  }
+  .name {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  form {
+    display: grid;
+    grid-template-columns: minmax(160px, 300px) auto;
+    gap: 8px;
+    justify-content: start;
+  }
+</style>

@@ -1,0 +1,113 @@
+<script lang="ts">
+  import { findRange, fractionToValue, valueToFraction } from '$core/profile/layout.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import type { HandAttribute } from '$lib/state/hand.svelte.ts';
+  import { physicalWords } from '$lib/state/physical.ts';
+  import X from '@lucide/svelte/icons/x';
+  import Slider from '../Slider.svelte';
+
+  /** One attribute by hand: a range where the channel has ranges, and a fader for the place in it. */
+  let { attribute }: { attribute: HandAttribute } = $props();
+  const app = getApp();
+  const held = $derived(app.hand.valueOf(attribute.unitIds, attribute.attribute));
+  const ranges = $derived(attribute.channel?.ranges ?? []);
+  /** Where nothing is held the resting value is shown. */
+  const shown = $derived(held === null || held === 'mixed' ? fractionToValue(attribute.channel, attribute.home) : held);
+  const ranged = $derived(typeof shown === 'object' ? shown : null);
+  const range = $derived(ranged && attribute.channel ? findRange(attribute.channel, ranged.range) : undefined);
+  const text = $derived.by(() => {
+    if (held === 'mixed') return 'mixed';
+    if (range?.physical && ranged) return physicalWords(range.physical, ranged.at);
+    const fraction = valueToFraction(attribute.channel, shown) ?? 0;
+    return ranged ? `${Math.round(ranged.at * 100)} %` : `${Math.round(fraction * 100)} %`;
+  });
+  const wide = $derived(
+    !range ||
+      (range.to > range.from &&
+        (range.physical ? range.physical.from !== range.physical.to : range.to - range.from > 2)),
+  );
+
+  function slide(at: number): void {
+    app.hand.set(attribute.unitIds, attribute.attribute, ranged ? { range: ranged.range, at } : at);
+  }
+</script>
+
+<div class="control" class:touched={held !== null}>
+  <div class="head">
+    <span class="name"
+      >{attribute.words}{#if attribute.unitIds.length < app.selection.ids.length}<span class="quiet num">
+          {attribute.unitIds.length}/{app.selection.ids.length}</span
+        >{/if}</span
+    >
+    {#if held !== null}
+      <button
+        type="button"
+        class="release"
+        aria-label="Let {attribute.words} go"
+        title="Let go"
+        onclick={() => app.hand.letGoAttribute(attribute.unitIds, attribute.attribute)}><X size={14} /></button
+      >
+    {/if}
+  </div>
+  {#if ranges.length > 0}
+    <select
+      aria-label="{attribute.words}: range"
+      value={held === 'mixed' ? '' : (ranged?.range ?? '')}
+      onchange={(e) => app.hand.set(attribute.unitIds, attribute.attribute, { range: e.currentTarget.value, at: 0.5 })}
+    >
+      {#if held === 'mixed' || !ranged}<option value="" disabled>{held === 'mixed' ? 'mixed' : 'choose'}</option>{/if}
+      {#each ranges as option (option.name)}<option value={option.name}>{option.name}</option>{/each}
+    </select>
+  {/if}
+  {#if wide}
+    <Slider
+      label={attribute.words}
+      hideLabel
+      value={ranged ? ranged.at : typeof shown === 'number' ? shown : 0}
+      {text}
+      touched={held !== null}
+      change={slide}
+    />
+  {/if}
+</div>
+
+<style>
+  .control {
+    min-width: 0;
+  }
+  .head {
+    display: flex;
+    justify-content: space-between;
+    align-items: center;
+    min-height: 22px;
+    font-size: 12.5px;
+    color: var(--quiet);
+  }
+  .touched .name {
+    color: var(--amber-text);
+  }
+  .name {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .release {
+    display: grid;
+    place-items: center;
+    width: 24px;
+    height: 22px;
+    border: 0;
+    background: none;
+    color: var(--amber-text);
+  }
+  select {
+    width: 100%;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--raised);
+    padding: 3px 6px;
+  }
+  .touched select {
+    border-color: var(--amber);
+  }
+</style>

@@ -1,0 +1,178 @@
+<script lang="ts">
+  import type { AttributeFamily } from '$core/profile/attributes.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import type { HandAttribute } from '$lib/state/hand.svelte.ts';
+  import ColourPad from './ColourPad.svelte';
+  import HandControl from './HandControl.svelte';
+
+  const app = getApp();
+  const hand = app.hand;
+  const FAMILIES: readonly { family: AttributeFamily; text: string }[] = [
+    { family: 'colour', text: 'Colour' },
+    { family: 'aim', text: 'Aim' },
+    { family: 'beam', text: 'Beam' },
+    { family: 'effect', text: 'Effect' },
+    { family: 'control', text: 'Control' },
+  ];
+  const levels = $derived(hand.attributes.filter((a) => a.family === 'level'));
+  const of = (family: AttributeFamily): HandAttribute[] => hand.attributes.filter((a) => a.family === family);
+  const tabs = $derived(
+    FAMILIES.filter(({ family }) => of(family).length > 0 || (family === 'colour' && hand.colourUnits.length > 0)),
+  );
+  let wanted = $state<AttributeFamily>('colour');
+  const family = $derived(tabs.some((t) => t.family === wanted) ? wanted : tabs[0]?.family);
+  const touched = (tab: AttributeFamily): boolean =>
+    app.selection.ids.some((id) =>
+      Object.keys(hand.values[id] ?? {}).some(
+        (key) => of(tab).some((a) => key.startsWith(a.attribute)) || (tab === 'colour' && key.startsWith('ColorRGB')),
+      ),
+    );
+  function keys(event: KeyboardEvent): void {
+    const step = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
+    if (step === 0) return;
+    const index = tabs.findIndex((t) => t.family === family);
+    wanted = tabs[(index + step + tabs.length) % tabs.length]!.family;
+    (event.currentTarget as HTMLElement)
+      .querySelectorAll<HTMLElement>('[role=tab]')
+      [(index + step + tabs.length) % tabs.length]?.focus();
+  }
+</script>
+
+<div class="hand">
+  {#if app.selection.ids.length === 0}
+    <p class="empty quiet">
+      Select units on the plot, in the patch or with the finder (Ctrl+K): their level, colour, aim and every other
+      channel appear here. Groups:
+    </p>
+    <div class="groups">
+      {#each app.rig.groups as group (group.id)}
+        <button type="button" onclick={() => app.selection.set(group.unitIds)}
+          >{group.name} <span class="num quiet">{group.unitIds.length}</span></button
+        >
+      {/each}
+    </div>
+  {:else}
+    <section class="levels" aria-label="Level">
+      {#each levels as attribute (attribute.attribute)}<HandControl {attribute} />{/each}
+      {#if levels.length === 0}<p class="quiet">No level on these units.</p>{/if}
+    </section>
+    <section class="rest">
+      <div role="tablist" aria-label="Attributes" tabindex="-1" onkeydown={keys}>
+        {#each tabs as tab (tab.family)}
+          <button
+            type="button"
+            role="tab"
+            aria-selected={tab.family === family}
+            tabindex={tab.family === family ? 0 : -1}
+            onclick={() => (wanted = tab.family)}
+          >
+            {tab.text}{#if touched(tab.family)}<span class="dot" title="changed by hand">⧓</span>{/if}
+          </button>
+        {/each}
+      </div>
+      <div class="controls" role="tabpanel" aria-label={FAMILIES.find((f) => f.family === family)?.text}>
+        {#if family === 'colour' && hand.colourUnits.length > 0}<ColourPad />{/if}
+        {#if family}
+          <div class="grid">
+            {#each of(family) as attribute (attribute.attribute)}<HandControl {attribute} />{/each}
+          </div>
+        {/if}
+      </div>
+    </section>
+  {/if}
+</div>
+
+<style>
+  .hand {
+    display: flex;
+    gap: 16px;
+    height: 148px;
+    padding: 4px 14px 10px;
+    border-top: 1px solid var(--line);
+    min-width: 0;
+  }
+  .empty {
+    max-width: 330px;
+    padding-top: 10px;
+  }
+  .groups {
+    display: flex;
+    flex-wrap: wrap;
+    align-content: flex-start;
+    gap: 8px;
+    padding-top: 10px;
+    overflow-y: auto;
+  }
+  .groups button {
+    min-height: 34px;
+    padding: 4px 12px;
+    background: var(--raised);
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+  }
+  .groups button:hover {
+    background: var(--hover);
+  }
+  .levels {
+    width: 230px;
+    flex: none;
+    overflow-y: auto;
+    display: flex;
+    flex-direction: column;
+    gap: 4px;
+    padding-top: 6px;
+  }
+  .rest {
+    flex: 1;
+    min-width: 0;
+    display: flex;
+    flex-direction: column;
+  }
+  [role='tablist'] {
+    display: flex;
+    gap: 2px;
+    border-bottom: 1px solid var(--line);
+  }
+  [role='tab'] {
+    border: 0;
+    background: none;
+    padding: 5px 12px;
+    color: var(--quiet);
+    border-bottom: 2px solid transparent;
+  }
+  [role='tab'][aria-selected='true'] {
+    color: var(--text);
+    border-bottom-color: var(--amber);
+  }
+  .dot {
+    color: var(--amber-text);
+    margin-left: 5px;
+    font-size: 11px;
+  }
+  .controls {
+    display: flex;
+    gap: 18px;
+    flex: 1;
+    min-height: 0;
+    overflow-y: auto;
+    padding-top: 6px;
+  }
+  .grid {
+    flex: 1;
+    display: grid;
+    grid-template-columns: repeat(auto-fill, minmax(210px, 1fr));
+    align-content: start;
+    gap: 4px 18px;
+    min-width: 0;
+  }
+  @media (max-width: 760px) {
+    .hand {
+      flex-direction: column;
+      height: 220px;
+      overflow-y: auto;
+    }
+    .levels {
+      width: auto;
+    }
+  }
+</style>

@@ -1,0 +1,63 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import { SHELL_SHORTCUTS } from '$lib/state/shortcuts.ts';
+  import Button from '../Button.svelte';
+
+  const app = getApp();
+  const OWN: Readonly<Record<string, readonly (readonly [string, string])[]>> = {
+    '/patch': [
+      ['Arrow keys', 'Move through the sheet'],
+      ['Enter or typing', 'Edit the cell'],
+      ['Shift+Arrow', 'Select several rows'],
+      ['Delete', 'Remove the selected units'],
+    ],
+    '/plot': [
+      ['Arrow keys', 'Move the selection by 0.1 m (Shift: 1 m)'],
+      ['Space+drag', 'Move the paper'],
+      ['Wheel, + and -', 'Zoom'],
+      ['0', 'Show everything'],
+      ['Delete', 'Remove the selected units'],
+    ],
+  };
+  const own = $derived(OWN[page.url.pathname] ?? []);
+</script>
+
+{#if app.helpOpen}
+  <div class="help" role="dialog" aria-label="Shortcuts">
+    <h2>Shortcuts</h2>
+    <dl>
+      {#each [...own, ...SHELL_SHORTCUTS] as [keys, does] (keys)}<dt class="num">{keys}</dt>
+        <dd>{does}</dd>{/each}
+    </dl>
+    <Button onclick={() => (app.helpOpen = false)}>Close</Button>
+  </div>
+{/if}
+
+<style>
+  .help {
+    position: fixed;
+    right: 20px;
+    top: 64px;
+    z-index: 45;
+    padding: 16px;
+    background: var(--raised);
+    border: 1px solid var(--line-strong);
+    border-radius: 8px;
+    box-shadow: 0 10px 40px rgb(0 0 0 / 45%);
+    display: grid;
+    gap: 10px;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: auto 1fr;
+    gap: 4px 16px;
+    margin: 0;
+  }
+  dt {
+    color: var(--amber-text);
+  }
+  dd {
+    margin: 0;
+  }
+</style>

@@ -1,0 +1,242 @@
+<script lang="ts">
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import { outputWords } from '$lib/state/words.ts';
+  import Search from '@lucide/svelte/icons/search';
+  import Undo2 from '@lucide/svelte/icons/undo-2';
+  import Redo2 from '@lucide/svelte/icons/redo-2';
+  import X from '@lucide/svelte/icons/x';
+  import Button from '../Button.svelte';
+  import Mark from '../Mark.svelte';
+
+  const app = getApp();
+  const live = app.live;
+  const playing = $derived((live.live?.playing ?? []).filter((p) => p.releasedAt === null));
+  const dark = $derived(live.live?.dark.on ?? false);
+  const grand = $derived(live.live?.grand ?? 1);
+  const words = $derived(outputWords(live.connection, live.system, app.rig));
+
+  let taps: number[] = [];
+  /** Tempo from the last taps; a pause of two seconds starts afresh. */
+  function tap(): void {
+    const now = performance.now();
+    taps = taps.length > 0 && now - taps.at(-1)! < 2000 ? [...taps.slice(-7), now] : [now];
+    if (taps.length < 2) return;
+    const bpm = 60_000 / ((taps.at(-1)! - taps[0]!) / (taps.length - 1));
+    if (bpm >= 20 && bpm <= 300) void live.command({ do: 'tempo', bpm: Math.round(bpm * 10) / 10, beatNow: true });
+  }
+  const bpm = $derived(live.live?.tempo.bpm ?? 120);
+  let grandSent = $state<number | null>(null);
+  function setGrand(level: number): void {
+    grandSent = level;
+    requestAnimationFrame(() => {
+      if (grandSent === null) return;
+      void live.command({ do: 'grand', level: grandSent });
+      grandSent = null;
+    });
+  }
+</script>
+
+<header>
+  <div class="name" title={app.rig.show?.name}>
+    <img src="/kite.svg" alt="" width="24" height="24" />
+    <strong>{app.rig.show?.name ?? 'Amber Kite'}</strong>
+  </div>
+  <div class="history">
+    <Button
+      kind="bare"
+      disabled={live.history.undo === null}
+      aria-label="Undo"
+      title={live.history.undo ? `Undo: ${live.history.undo} (Ctrl+Z)` : 'Nothing to undo'}
+      onclick={() => live.undo()}><Undo2 size={18} /></Button
+    >
+    <Button
+      kind="bare"
+      disabled={live.history.redo === null}
+      aria-label="Redo"
+      title={live.history.redo ? `Redo: ${live.history.redo} (Ctrl+Shift+Z)` : 'Nothing to redo'}
+      onclick={() => live.redo()}><Redo2 size={18} /></Button
+    >
+    <Button
+      kind="bare"
+      aria-label="Find"
+      title="Find a unit, scene or action (Ctrl+K)"
+      onclick={() => (app.finderOpen = true)}><Search size={18} /></Button
+    >
+  </div>
+  <ul class="playing" aria-label="Playing now">
+    {#each playing as play (play.id)}
+      {@const item = app.rig.playable(play.target)}
+      {#if item}
+        <li style:--tint={item.colour}>
+          <span>{item.name}</span>
+          <button
+            type="button"
+            aria-label="Fade out {item.name}"
+            title="Fade out"
+            onclick={() => live.command({ do: 'release', target: play.target })}><X size={14} /></button
+          >
+        </li>
+      {/if}
+    {:else}
+      <li class="none">Nothing playing</li>
+    {/each}
+  </ul>
+  <div class="tempo">
+    <Button onclick={tap} title="Tap in time with the music">Tap</Button>
+    <span><b class="num">{bpm.toFixed(bpm % 1 === 0 ? 0 : 1)}</b> <span class="quiet">bpm</span></span>
+  </div>
+  <label class="grand">
+    <span class="quiet">Grand</span>
+    <input
+      type="range"
+      min="0"
+      max="1"
+      step="0.005"
+      value={grand}
+      aria-label="Grand master"
+      style:--at="{grand * 100}%"
+      oninput={(e) => setGrand(Number(e.currentTarget.value))}
+    />
+    <b class="num">{Math.round(grand * 100)}<span class="quiet"> %</span></b>
+  </label>
+  <Button
+    class="dark"
+    pressed={dark}
+    title="Fade everything to nothing in half a second; press again to come back"
+    onclick={() => live.command({ do: 'dark', on: !dark })}>{dark ? 'Dark - bring back' : 'Dark'}</Button
+  >
+  <a class="state" href="/lines" title={words.title}>
+    {#if words.mark}<Mark kind={words.mark} />{/if}
+    {words.text}
+  </a>
+</header>
+
+<style>
+  header {
+    display: flex;
+    align-items: center;
+    gap: 10px;
+    height: var(--ridge);
+    padding: 0 12px 0 0;
+    background: var(--panel);
+    border-bottom: 1px solid var(--line);
+    min-width: 0;
+  }
+  .name {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    padding-left: 24px;
+    min-width: 90px;
+    flex: 0 1 auto;
+    overflow: hidden;
+  }
+  .name img {
+    flex: none;
+  }
+  .name strong {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .history {
+    display: flex;
+  }
+  .history :global(button) {
+    padding: 4px 6px;
+  }
+  .playing {
+    display: flex;
+    flex: 1 1 80px;
+    gap: 6px;
+    min-width: 0;
+    margin: 0;
+    padding: 2px;
+    list-style: none;
+    overflow-x: auto;
+    scrollbar-width: none;
+  }
+  li {
+    display: flex;
+    align-items: center;
+    flex: none;
+    border: 1px solid var(--line);
+    border-left: 4px solid var(--tint);
+    border-radius: var(--radius);
+    background: var(--raised);
+    padding-left: 8px;
+    height: 30px;
+    white-space: nowrap;
+  }
+  li.none {
+    border-color: transparent;
+    background: none;
+    color: var(--quiet);
+    padding: 0;
+  }
+  li button {
+    display: grid;
+    place-items: center;
+    width: 28px;
+    height: 28px;
+    border: 0;
+    background: none;
+    color: var(--quiet);
+  }
+  li button:hover {
+    color: var(--text);
+  }
+  .tempo,
+  .grand {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    flex: none;
+    white-space: nowrap;
+  }
+  .grand b {
+    width: 46px;
+    text-align: right;
+  }
+  .grand input {
+    width: 92px;
+    accent-color: var(--amber);
+  }
+  header :global(.dark[aria-pressed='true']) {
+    background: var(--amber);
+    color: var(--on-amber);
+    font-weight: 650;
+  }
+  .state {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    flex: 0 0 auto;
+    max-width: 210px;
+    color: var(--text);
+    text-decoration: none;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .state:hover {
+    text-decoration: underline;
+  }
+  @media (max-width: 1100px) {
+    .state {
+      max-width: 150px;
+    }
+  }
+  @media (max-width: 760px) {
+    .name strong,
+    .tempo,
+    .grand,
+    .history {
+      display: none;
+    }
+    .name {
+      min-width: 0;
+      padding-left: 10px;
+    }
+  }
+</style>

@@ -1,0 +1,168 @@
+<script lang="ts">
+  import { toHex } from '$core/colour/convert.ts';
+  import { readActivity, readCell, type CellLight } from '$core/profile/readout.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import ChevronUp from '@lucide/svelte/icons/chevron-up';
+  import Lightbulb from '@lucide/svelte/icons/lightbulb';
+  import Button from '../Button.svelte';
+  import Mark from '../Mark.svelte';
+  import HandPanel from './HandPanel.svelte';
+  import StoreHand from './StoreHand.svelte';
+
+  const app = getApp();
+  const selected = $derived(app.selection.ids.flatMap((id) => app.rig.unit(id) ?? []));
+  const MOST_BOWS = 60;
+  const bows = $derived(selected.slice(0, MOST_BOWS));
+
+  const light: CellLight = { r: 0, g: 0, b: 0, strobing: false };
+  /** Colours of the bows from the frames that are really sent, drawn at most 30 times a second. */
+  function paint(): void {
+    const strings = document.querySelectorAll<SVGGElement>('[data-bow]');
+    for (const bow of strings) {
+      const reader = app.rig.readers.get(bow.dataset['bow'] as never);
+      if (!reader) continue;
+      let [r, g, b] = [0, 0, 0];
+      for (let i = 0; i < reader.cells.length; i++) {
+        readCell(reader, i, app.live.frames, light);
+        r += light.r;
+        g += light.g;
+        b += light.b;
+      }
+      const n = Math.max(1, reader.cells.length);
+      const busy = readActivity(reader, app.live.frames);
+      const hex = r + g + b > 0.001 ? toHex({ r: r / n, g: g / n, b: b / n }) : busy > 0 ? '#8fa3c8' : 'transparent';
+      if (bow.style.fill !== hex) bow.style.fill = hex;
+    }
+  }
+  $effect(() => {
+    void bows;
+    void app.rig.readers;
+    queueMicrotask(paint);
+    return app.live.onFrame(paint);
+  });
+  const step = 26;
+  const width = $derived(Math.max(60, bows.length * step + 34));
+  const sway = (i: number): number => 18 + Math.sin(i * 0.9) * 5;
+  const path = $derived(
+    bows.reduce(
+      (d, _, i) => `${d} Q ${20 + (i + 0.5) * step} ${sway(i + 0.5) + 3} ${32 + i * step} ${sway(i)}`,
+      'M 20 14',
+    ),
+  );
+  const identifying = $derived(app.identifying.length > 0);
+  const handCount = $derived(app.hand.unitIds.length);
+</script>
+
+<footer class:open={app.tailOpen} aria-label="Selection and hand">
+  <div class="bar">
+    <Button
+      kind="bare"
+      aria-label={app.tailOpen ? 'Fold the tail' : 'Unfold the tail'}
+      aria-expanded={app.tailOpen}
+      title="Fold (T)"
+      onclick={() => app.foldTail()}
+    >
+      {#if app.tailOpen}<ChevronDown size={18} />{:else}<ChevronUp size={18} />{/if}
+    </Button>
+    <div class="kite">
+      {#if selected.length === 0}
+        <span class="quiet">No units selected. Choose some here, in any step.</span>
+      {:else}
+        <svg
+          {width}
+          height="36"
+          viewBox="0 0 {width} 36"
+          role="img"
+          aria-label="{selected.length} units selected: {selected
+            .slice(0, 12)
+            .map((u) => u.name)
+            .join(', ')}"
+        >
+          <path class="kitebody" d="M10 3 18 12 9 21 3 10Z" />
+          <path class="string" d={path} />
+          {#each bows as unit, i (unit.id)}
+            <g data-bow={unit.id} class="bow" transform="translate({32 + i * step} {sway(i)})">
+              <title>{unit.number} {unit.name}</title>
+              <path d="M0 0 -9 -6.5v13zM0 0 9-6.5v13z" />
+            </g>
+          {/each}
+        </svg>
+        <span class="count"
+          ><b class="num">{selected.length}</b>
+          {selected.length === 1 ? 'unit' : 'units'}{#if selected.length === 1}: {selected[0]!.name}{/if}</span
+        >
+      {/if}
+    </div>
+    <Button
+      pressed={identifying}
+      disabled={selected.length === 0}
+      title="Hold to light the selection at full white (hold F)"
+      onpointerdown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        app.identify(app.selection.ids);
+      }}
+      onpointerup={() => app.identify([])}
+      onpointercancel={() => app.identify([])}
+      onkeydown={(e) => (e.key === ' ' || e.key === 'Enter') && !e.repeat && app.identify(app.selection.ids)}
+      onkeyup={() => app.identify([])}
+      onblur={() => app.identify([])}><Lightbulb size={16} /> Identify</Button
+    >
+    {#if handCount > 0}
+      <span class="byhand"><Mark kind="hand" /> by hand: {handCount} {handCount === 1 ? 'unit' : 'units'}</span>
+      <StoreHand />
+      <Button title="Let everything by hand go (L)" onclick={() => app.hand.letGo()}>Let go</Button>
+    {/if}
+  </div>
+  {#if app.tailOpen}<HandPanel />{/if}
+</footer>
+
+<style>
+  footer {
+    background: var(--panel);
+    border-top: 1px solid var(--line);
+    min-width: 0;
+  }
+  .bar {
+    display: flex;
+    align-items: center;
+    gap: 10px;
+    height: 40px;
+    padding: 0 12px 0 6px;
+  }
+  .kite {
+    display: flex;
+    align-items: center;
+    gap: 10px;
+    flex: 1;
+    min-width: 0;
+    overflow-x: auto;
+    scrollbar-width: none;
+  }
+  .kitebody {
+    fill: var(--amber);
+  }
+  .string {
+    fill: none;
+    stroke: var(--line-strong);
+    stroke-width: 1.2;
+  }
+  .bow {
+    fill: transparent;
+    stroke: var(--quiet);
+    stroke-width: 1;
+    stroke-linejoin: round;
+  }
+  svg,
+  .count {
+    flex: none;
+    white-space: nowrap;
+  }
+  .byhand {
+    display: inline-flex;
+    gap: 6px;
+    align-items: center;
+    color: var(--amber-text);
+    white-space: nowrap;
+  }
+</style>

@@ -1,0 +1,293 @@
+import {
+  applyChange,
+  documentOf,
+  isEmptyChange,
+  reverseOf,
+  type ChangeSet,
+  type Document,
+} from '$core/document/change.ts';
+import { mergeRecord } from '$core/document/merge.ts';
+import type { Fault } from '$core/faults.ts';
+import type { Id, UnitId } from '$core/ids.ts';
+import { decodeFrame } from '$core/protocol/framing.ts';
+import type { ClientMessage, ServerMessage, SystemState, UndoInfo } from '$core/protocol/live.ts';
+import type { AnyRecord } from '$core/records/index.ts';
+import type { LiveCommand, LiveState } from '$core/show/index.ts';
+import { changeFaults } from '$core/document/rules.ts';
+
+/** An edit on its way: what it puts and removes, and the records as they were when it was made. */
+interface PendingEdit {
+  readonly label: string;
+  change: ChangeSet;
+  before: ReadonlyMap<Id, AnyRecord>;
+}
+
+type Body = ClientMessage extends infer M ? (M extends { id: number } ? Omit<M, 'id'> : never) : never;
+type Reply = Extract<ServerMessage, { type: 'reply' }>;
+
+const RETRY_MS = [200, 500, 1000, 2000];
+const AWAY: Fault = {
+  code: 'OFFLINE',
+  path: '',
+  message: 'not connected to Amber Kite',
+  remedy: 'It connects again by itself; then try again.',
+};
+
+/**
+ * The page's end of `/live`: the show as this person sees it (what the server confirmed, and their own edits on top),
+ * the live state, and frames. Edits go out one at a time and are laid again over whatever arrives meanwhile.
+ */
+export class LiveClient {
+  connection = $state<'connecting' | 'open' | 'lost'>('connecting');
+  /** False until the server has said whether a show is open. */
+  welcomed = $state(false);
+  clientId = $state('');
+  showId = $state<string | null>(null);
+  document = $state.raw<Document>(new Map());
+  revision = $state(0);
+  history = $state.raw<UndoInfo>({ undo: null, redo: null });
+  live = $state.raw<LiveState | null>(null);
+  universes = $state.raw<readonly number[]>([]);
+  system = $state.raw<SystemState>({ engine: null, standins: null, database: 'up' });
+  /** Edits not yet confirmed by the server. */
+  unsaved = $state(0);
+
+  /** Newest slots by universe. Not reactive: subscribe with `onFrame`. */
+  readonly frames = new Map<number, Uint8Array>();
+  #frameListeners = new Set<() => void>();
+  #clockOffset = 0;
+  #confirmed: Document = new Map();
+  #pending: PendingEdit[] = [];
+  #sending = false;
+  #socket: WebSocket | null = null;
+  #attempt = 0;
+  #nextId = 1;
+  #waiting = new Map<number, (reply: Reply) => void>();
+  #closed = false;
+  #handQueue: Record<string, Record<string, unknown>> | null = null;
+  /** How to tell the person something: set by the shell. */
+  tell: (kind: 'error' | 'note', text: string, detail?: string) => void = () => undefined;
+
+  connect(): void {
+    if (this.#closed) return;
+    const url = `${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/live`;
+    const socket = new WebSocket(url);
+    socket.binaryType = 'arraybuffer';
+    this.#socket = socket;
+    socket.onmessage = (event) =>
+      typeof event.data === 'string'
+        ? this.#take(JSON.parse(event.data) as ServerMessage)
+        : this.#takeFrame(event.data as ArrayBuffer);
+    socket.onclose = () => {
+      if (this.#socket !== socket) return;
+      this.connection = 'lost';
+      this.#socket = null;
+      for (const done of this.#waiting.values())
+        done({ type: 'reply', id: 0, faults: [AWAY], revision: null, label: null });
+      this.#waiting.clear();
+      if (!this.#closed) setTimeout(() => this.connect(), RETRY_MS[Math.min(this.#attempt++, RETRY_MS.length - 1)]);
+    };
+  }
+
+  close(): void {
+    this.#closed = true;
+    this.#socket?.close();
+  }
+
+  /** Milliseconds of the server's clock: what plays is timed by it. */
+  now(): number {
+    return Date.now() + this.#clockOffset;
+  }
+
+  onFrame(listener: () => void): () => void {
+    this.#frameListeners.add(listener);
+    return () => this.#frameListeners.delete(listener);
+  }
+
+  #takeFrame(data: ArrayBuffer): void {
+    const frame = decodeFrame(new Uint8Array(data));
+    if (!frame) return;
+    for (const [universe, slots] of frame.universes) this.frames.set(universe, slots);
+    for (const listener of this.#frameListeners) listener();
+  }
+
+  #take(message: ServerMessage): void {
+    switch (message.type) {
+      case 'welcome':
+        return this.#welcome(message);
+      case 'change':
+        return this.#changed(message);
+      case 'reply':
+        this.#waiting.get(message.id)?.(message);
+        this.#waiting.delete(message.id);
+        return;
+      case 'live':
+        this.#clockOffset = message.now - Date.now();
+        this.live = message.live;
+        this.universes = message.universes;
+        for (const universe of this.frames.keys())
+          if (!message.universes.includes(universe)) this.frames.delete(universe);
+        return;
+      case 'system':
+        this.system = message.system;
+        return;
+      case 'overwritten':
+        return this.tell(
+          'note',
+          'Somebody changed the same field after you',
+          `${message.label}: ${message.fields.join(', ')}`,
+        );
+      case 'fault':
+        return this.#complain(message.faults);
+    }
+  }
+
+  #welcome(message: Extract<ServerMessage, { type: 'welcome' }>): void {
+    this.connection = 'open';
+    this.#attempt = 0;
+    this.clientId = message.clientId;
+    const sameShow = message.show?.showId === this.showId;
+    this.showId = message.show?.showId ?? null;
+    this.#confirmed = documentOf(message.show?.records ?? []);
+    this.revision = message.show?.revision ?? 0;
+    this.history = message.history;
+    this.live = message.live;
+    this.#clockOffset = message.now - Date.now();
+    this.universes = message.universes;
+    this.system = message.system;
+    if (!sameShow) {
+      this.#pending = [];
+      this.frames.clear();
+    }
+    this.#rebase();
+    this.welcomed = true;
+    void this.#request({ type: 'watch', frames: true });
+    void this.#sendNext();
+  }
+
+  #changed(message: Extract<ServerMessage, { type: 'change' }>): void {
+    if (message.revision <= this.revision) return;
+    // Something was missed: start afresh from the server's word.
+    if (message.revision !== this.revision + 1) return this.#socket?.close();
+    this.#confirmed = applyChange(this.#confirmed, message.change);
+    this.revision = message.revision;
+    this.history = message.history;
+    // Our own edit comes back this way before its reply: it is confirmed now.
+    if (message.author === this.clientId && message.action === 'edit' && this.#sending) this.#pending.shift();
+    this.#rebase();
+    if (message.author !== this.clientId && message.action !== 'edit')
+      this.tell('note', `${message.action === 'undo' ? 'Undone' : 'Redone'} elsewhere: ${message.label}`);
+  }
+
+  /** Lays the edits that are still on their way over what the server confirmed. */
+  #rebase(): void {
+    let view = this.#confirmed;
+    for (const edit of this.#pending) {
+      const put = edit.change.put.map((record) => {
+        const before = edit.before.get(record.id);
+        const current = view.get(record.id);
+        return before && current && before !== current ? mergeRecord(before, current, record).record : record;
+      });
+      edit.change = { put, remove: edit.change.remove };
+      edit.before = new Map(put.flatMap((r) => (view.has(r.id) ? [[r.id, view.get(r.id)!] as const] : [])));
+      view = applyChange(view, edit.change);
+    }
+    this.document = view;
+    this.unsaved = this.#pending.length;
+  }
+
+  /**
+   * Makes an edit: seen at once, sent, and taken back with an explanation if the server refuses it. `label` says what
+   * was done, for undo ("Move 3 units"). False when it breaks a rule; then nothing changed and the person was told.
+   */
+  edit(label: string, change: ChangeSet): boolean {
+    if (isEmptyChange(change)) return true;
+    const faults = changeFaults(this.document, change);
+    if (faults.length > 0) {
+      this.#complain(faults);
+      return false;
+    }
+    const before = new Map(reverseOf(this.document, change).put.map((r) => [r.id, r] as const));
+    this.#pending.push({ label, change, before });
+    this.document = applyChange(this.document, change);
+    this.unsaved = this.#pending.length;
+    void this.#sendNext();
+    return true;
+  }
+
+  async #sendNext(): Promise<void> {
+    const edit = this.#pending[0];
+    if (this.#sending || !edit || this.connection !== 'open') return;
+    this.#sending = true;
+    const reply = await this.#request({
+      type: 'edit',
+      base: this.revision,
+      label: edit.label,
+      change: { put: [...edit.change.put], remove: [...edit.change.remove] },
+    });
+    this.#sending = false;
+    // Cut off: it stays and is sent again after the next welcome.
+    if (reply.faults?.[0]?.code === 'OFFLINE') return;
+    const index = this.#pending.indexOf(edit);
+    if (index >= 0) {
+      this.#pending.splice(index, 1);
+      this.#rebase();
+    }
+    if (reply.faults) this.#complain(reply.faults);
+    void this.#sendNext();
+  }
+
+  async undo(): Promise<void> {
+    const reply = await this.#request({ type: 'undo' });
+    if (reply.faults) this.#complain(reply.faults);
+    else this.tell('note', `Undone: ${reply.label}`);
+  }
+
+  async redo(): Promise<void> {
+    const reply = await this.#request({ type: 'redo' });
+    if (reply.faults) this.#complain(reply.faults);
+    else this.tell('note', `Redone: ${reply.label}`);
+  }
+
+  async command(command: LiveCommand): Promise<void> {
+    const reply = await this.#request({ type: 'command', command });
+    if (reply.faults) this.#complain(reply.faults);
+  }
+
+  /** Hand values, gathered over one animation frame: a dragged fader sends at most one message a frame. */
+  setHand(set: Record<string, Record<string, unknown>>): void {
+    if (!this.#handQueue) {
+      this.#handQueue = {};
+      requestAnimationFrame(() => {
+        const queued = this.#handQueue as Extract<LiveCommand, { do: 'hand' }>['set'];
+        this.#handQueue = null;
+        void this.command({ do: 'hand', set: queued });
+      });
+    }
+    for (const [unit, values] of Object.entries(set)) this.#handQueue[unit] = { ...this.#handQueue[unit], ...values };
+  }
+
+  identify(units: readonly UnitId[]): void {
+    void this.#request({ type: 'identify', units: [...units] });
+  }
+
+  #request(body: Body): Promise<Reply> {
+    const socket = this.#socket;
+    if (!socket || socket.readyState !== WebSocket.OPEN)
+      return Promise.resolve({ type: 'reply', id: 0, faults: [AWAY], revision: null, label: null });
+    const id = this.#nextId++;
+    return new Promise((resolve) => {
+      this.#waiting.set(id, resolve);
+      socket.send(JSON.stringify({ id, ...body }));
+    });
+  }
+
+  #complain(faults: readonly Fault[]): void {
+    const [first, ...more] = faults;
+    if (!first) return;
+    const detail = [first.remedy, more.length > 0 ? `(and ${more.length} more)` : ''].filter(Boolean).join(' ');
+    this.tell('error', sentence(first.message), detail);
+  }
+}
+
+const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

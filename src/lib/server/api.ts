@@ -1,0 +1,165 @@
+import { json, type RequestHandler } from '@sveltejs/kit';
+import { z } from 'zod';
+import { FaultError, faultsFromZod, type Fault } from '../../core/faults.ts';
+import { StaleRevision } from '../../db/store.ts';
+import { serverFault } from './live-hub.ts';
+import { services } from './services.ts';
+
+/** How every error of the API looks; `more` holds further faults of the same request. */
+export const faultSchema = z.object({
+  code: z.string(),
+  message: z.string(),
+  path: z.string(),
+  received: z.unknown().optional(),
+  remedy: z.string(),
+  more: z
+    .array(
+      z.object({
+        code: z.string(),
+        message: z.string(),
+        path: z.string(),
+        received: z.unknown().optional(),
+        remedy: z.string(),
+      }),
+    )
+    .optional(),
+});
+
+export interface Endpoint<Body extends z.ZodType, Answer extends z.ZodType> {
+  readonly method: 'GET' | 'POST' | 'PUT' | 'DELETE';
+  readonly path: string;
+  readonly summary: string;
+  readonly body?: Body;
+  /** A file as the body or the answer instead of JSON. */
+  readonly file?: 'body' | 'answer';
+  readonly params?: Readonly<Record<string, z.ZodType>>;
+  readonly query?: Readonly<Record<string, z.ZodType>>;
+  readonly answer: Answer;
+  readonly status?: number;
+}
+
+/** What a handler gets, already validated. */
+export interface Call<Body> {
+  readonly body: Body;
+  readonly params: Readonly<Record<string, string>>;
+  readonly query: Readonly<Record<string, string>>;
+  readonly request: Request;
+}
+
+const STATUS: Readonly<Record<string, number>> = {
+  NO_SUCH_SHOW: 404,
+  NO_SUCH_UNIVERSE: 404,
+  NO_OPEN_SHOW: 409,
+  SHOW_OPEN: 409,
+  SHOW_EXISTS: 409,
+  STALE_REVISION: 409,
+  REVISION_AHEAD: 409,
+  NOTHING_TO_UNDO: 409,
+  NOTHING_TO_REDO: 409,
+  ENGINE_AWAY: 503,
+  BODY_TOO_LARGE: 413,
+  INTERNAL: 500,
+};
+
+/** Faults as a response: the first in the open, the rest beside it. */
+export function faultResponse(faults: readonly Fault[], status?: number): Response {
+  const [first = serverFault, ...more] = faults;
+  return json({ ...first, ...(more.length > 0 ? { more } : {}) }, { status: status ?? STATUS[first.code] ?? 400 });
+}
+
+/** A route handler from an endpoint's description: validates what comes in, runs, words what goes wrong. */
+export function handle<Body extends z.ZodType, Answer extends z.ZodType>(
+  endpoint: Endpoint<Body, Answer>,
+  run: (call: Call<z.output<Body>>) => Promise<z.input<Answer> | Response>,
+): RequestHandler {
+  return async ({ request, params, url }) => {
+    try {
+      const query = Object.fromEntries(url.searchParams);
+      const faults = [...check(endpoint.params, params, 'path'), ...check(endpoint.query, query, 'query')];
+      if (faults.length > 0) return faultResponse(faults);
+      const body = endpoint.body ? await readBody(request, endpoint.body) : undefined;
+      const answer = await run({
+        body: body as z.output<Body>,
+        params: params as Record<string, string>,
+        query,
+        request,
+      });
+      if (answer instanceof Response) return answer;
+      return json(endpoint.answer.parse(answer), { status: endpoint.status ?? 200 });
+    } catch (error) {
+      return refused(error);
+    }
+  };
+}
+
+function check(
+  schemas: Readonly<Record<string, z.ZodType>> | undefined,
+  values: Readonly<Record<string, string | undefined>>,
+  where: string,
+): Fault[] {
+  return Object.entries(schemas ?? {}).flatMap(([name, schema]) => {
+    const parsed = schema.safeParse(values[name]);
+    return parsed.success ? [] : faultsFromZod(parsed.error, values[name], `${where}.${name}`);
+  });
+}
+
+async function readBody(request: Request, schema: z.ZodType): Promise<unknown> {
+  const text = await request.text();
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch (error) {
+    throw new FaultError({
+      code: 'NOT_JSON',
+      path: 'body',
+      message: `not JSON: ${(error as Error).message.slice(0, 120)}`,
+      received: text.slice(0, 80),
+      remedy: 'Send a JSON body.',
+    });
+  }
+  const parsed = schema.safeParse(value);
+  if (!parsed.success) throw new FaultError(faultsFromZod(parsed.error, value, 'body').slice(0, 50));
+  return parsed.data;
+}
+
+function refused(error: unknown): Response {
+  if (error instanceof FaultError) return faultResponse(error.faults);
+  if (error instanceof StaleRevision)
+    return faultResponse([
+      {
+        code: 'STALE_REVISION',
+        path: 'base',
+        message: `the show is at revision ${error.found}`,
+        received: error.expected,
+        remedy: 'Load the show again and repeat the edit.',
+      },
+    ]);
+  // The adapter cuts a body that is too long with an error of its own kind.
+  if ((error as { status?: number }).status === 413)
+    return faultResponse([
+      { code: 'BODY_TOO_LARGE', path: 'body', message: 'the request is too large', remedy: 'Send at most 64 MiB.' },
+    ]);
+  services().log.error({ err: error }, 'a request failed');
+  return faultResponse([serverFault]);
+}
+
+/** Reads a file from the body, at most `limit` bytes; stops reading when there is more. */
+export async function readFile(request: Request, limit: number): Promise<Uint8Array> {
+  const tooLarge = (): FaultError =>
+    new FaultError({
+      code: 'BODY_TOO_LARGE',
+      path: 'body',
+      message: `the file has more than ${limit} bytes`,
+      received: request.headers.get('content-length'),
+      remedy: `Send at most ${limit} bytes.`,
+    });
+  if (Number(request.headers.get('content-length') ?? 0) > limit) throw tooLarge();
+  const pieces: Uint8Array[] = [];
+  let size = 0;
+  for await (const piece of (request.body ?? []) as AsyncIterable<Uint8Array>) {
+    size += piece.length;
+    if (size > limit) throw tooLarge();
+    pieces.push(piece);
+  }
+  return Buffer.concat(pieces);
+}

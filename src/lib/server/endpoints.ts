@@ -1,0 +1,193 @@
+import { z } from 'zod';
+import { idSchema } from '../../core/ids.ts';
+import { changeSetSchema, labelSchema } from '../../core/protocol/live.ts';
+import { standinReportSchema } from '../../core/protocol/standin.ts';
+import { nameSchema } from '../../core/records/common.ts';
+import { recordSchema } from '../../core/records/index.ts';
+import { liveCommandSchema, liveStateSchema } from '../../core/show/index.ts';
+import { faultSchema, type Endpoint } from './api.ts';
+
+/** Every server route: what it takes and what it gives. `/api/openapi.json` is made from this list. */
+const showId = { id: idSchema('show') };
+const showLine = z.object({
+  id: z.string(),
+  name: z.string(),
+  revision: z.int(),
+  changedAt: z.string(),
+  open: z.boolean(),
+});
+const applied = z.object({ revision: z.int(), changed: z.boolean(), overwrote: z.array(z.string()) });
+const processSchema = z.object({ web: z.int(), engine: z.int().nullable(), standins: z.int().nullable() });
+const gatewayHealth = z.object({
+  ip: z.string(),
+  name: z.string().nullable(),
+  lastSeenMs: z.number().nullable(),
+  state: z.enum(['found', 'lost', 'silent']),
+  outputs: z.array(z.object({ portAddress: z.int(), transmitting: z.boolean(), merging: z.boolean() })),
+});
+const outputHealth = z.object({
+  id: z.string(),
+  name: z.string(),
+  protocol: z.enum(['sacn', 'artnet']),
+  enabled: z.boolean(),
+  universes: z.int(),
+  packetsPerSecond: z.number(),
+  packets: z.int(),
+  errors: z.int(),
+  lastError: z.string().nullable(),
+  gateways: z.array(gatewayHealth).nullable(),
+});
+const engineHealth = z.object({
+  pid: z.int(),
+  uptimeS: z.number(),
+  showId: z.string().nullable(),
+  revision: z.int(),
+  showFaults: z.array(faultSchema),
+  frameRateAsked: z.number(),
+  frameRateMeasured: z.number(),
+  latenessP50Ms: z.number(),
+  latenessP99Ms: z.number(),
+  latenessMaxMs: z.number(),
+  frames: z.int(),
+  framesLate: z.int(),
+  framesSkipped: z.int(),
+  renderMs: z.number(),
+  universes: z.int(),
+  realtime: z.boolean(),
+  outputs: z.array(outputHealth),
+});
+
+export const ENDPOINTS = {
+  health: {
+    method: 'GET',
+    path: '/api/health',
+    summary: 'State of every part: database, engine, outputs, stand-ins, and the process ids.',
+    answer: z.object({
+      ok: z.boolean(),
+      version: z.string(),
+      database: z.enum(['up', 'down']),
+      engine: engineHealth.nullable(),
+      outputs: z.array(outputHealth),
+      standins: standinReportSchema.nullable(),
+      processes: processSchema,
+      pages: z.int(),
+    }),
+  },
+  listShows: {
+    method: 'GET',
+    path: '/api/shows',
+    summary: 'The shows on this machine.',
+    answer: z.object({ shows: z.array(showLine) }),
+  },
+  createShow: {
+    method: 'POST',
+    path: '/api/shows',
+    summary: 'Makes a new show with the built-in profiles.',
+    body: z.strictObject({ name: nameSchema }),
+    answer: z.object({ id: z.string() }),
+    status: 201,
+  },
+  importShow: {
+    method: 'POST',
+    path: '/api/shows/import',
+    summary: 'Imports a show archive. A show that is here already comes in as a copy.',
+    file: 'body',
+    answer: z.object({ id: z.string(), copy: z.boolean() }),
+    status: 201,
+  },
+  readShow: {
+    method: 'GET',
+    path: '/api/shows/{id}',
+    summary: 'A show whole, with its revision.',
+    params: showId,
+    answer: z.object({ revision: z.int(), records: z.array(recordSchema) }),
+  },
+  deleteShow: {
+    method: 'DELETE',
+    path: '/api/shows/{id}',
+    summary: 'Deletes a show that is not open, for good.',
+    params: showId,
+    answer: z.object({ deleted: z.string() }),
+  },
+  openShow: {
+    method: 'POST',
+    path: '/api/shows/{id}/open',
+    summary: 'Opens a show: the engine plays it, every page shows it.',
+    params: showId,
+    answer: z.object({ open: z.string() }),
+  },
+  exportShow: {
+    method: 'GET',
+    path: '/api/shows/{id}/archive',
+    summary: 'The show as an archive file.',
+    params: showId,
+    file: 'answer',
+    answer: z.unknown(),
+  },
+  history: {
+    method: 'GET',
+    path: '/api/shows/{id}/history',
+    summary: 'The newest 100 lines of a show’s history, newest first.',
+    params: showId,
+    answer: z.object({
+      lines: z.array(
+        z.object({
+          revision: z.int(),
+          at: z.string(),
+          author: z.string(),
+          action: z.enum(['edit', 'undo', 'redo']),
+          target: z.int().nullable(),
+          label: z.string(),
+        }),
+      ),
+    }),
+  },
+  change: {
+    method: 'POST',
+    path: '/api/shows/{id}/changes',
+    summary:
+      'Applies a change set. `base` is the revision it was made on; what others changed since is merged field by field.',
+    params: showId,
+    body: changeSetSchema.extend({
+      base: z.int().min(0).optional(),
+      label: labelSchema.default('Edit from a script'),
+      author: z.string().min(1).max(60).default('script'),
+    }),
+    answer: applied,
+  },
+  undo: {
+    method: 'POST',
+    path: '/api/shows/{id}/undo',
+    summary: 'Takes the newest edit back.',
+    params: showId,
+    answer: applied.extend({ label: z.string() }),
+  },
+  redo: {
+    method: 'POST',
+    path: '/api/shows/{id}/redo',
+    summary: 'Does again what was taken back last.',
+    params: showId,
+    answer: applied.extend({ label: z.string() }),
+  },
+  live: {
+    method: 'GET',
+    path: '/api/live',
+    summary: 'What is playing, by hand, masters, tempo.',
+    answer: z.object({ live: liveStateSchema.nullable(), now: z.number() }),
+  },
+  command: {
+    method: 'POST',
+    path: '/api/live',
+    summary: 'A live command to the engine: play, release, grand master, Dark, tempo, hand.',
+    body: liveCommandSchema,
+    answer: z.object({ done: z.literal(true) }),
+  },
+  universe: {
+    method: 'GET',
+    path: '/api/universes/{universe}',
+    summary: 'The 512 slots of a universe as they are sent now.',
+    params: { universe: z.string().regex(/^\d{1,5}$/, 'must be a universe number') },
+    answer: z.object({ universe: z.int(), slots: z.array(z.int()) }),
+  },
+  openapi: { method: 'GET', path: '/api/openapi.json', summary: 'This description.', answer: z.unknown() },
+} as const satisfies Record<string, Endpoint<z.ZodType, z.ZodType>>;

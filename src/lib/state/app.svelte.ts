@@ -1,0 +1,78 @@
+import { getContext, setContext } from 'svelte';
+import { toast } from 'svelte-sonner';
+import { makeId, type Id, type RecordKind, type UnitId } from '$core/ids.ts';
+import { removalOf } from '$core/document/rules.ts';
+import { LiveClient } from '../live/client.svelte.ts';
+import { Hand } from './hand.svelte.ts';
+import { Rig } from './rig.svelte.ts';
+import { Selection } from './selection.svelte.ts';
+
+const random = (): number => crypto.getRandomValues(new Uint32Array(1))[0]! / 2 ** 32;
+
+/** What the whole interface shares: connection, show, selection, hand, and how the shell is folded. */
+export class App {
+  readonly live = new LiveClient();
+  readonly rig = new Rig(this.live);
+  readonly selection = new Selection();
+  readonly hand = new Hand(this.live, this.rig, this.selection);
+  theme = $state<'dark' | 'light'>('dark');
+  detailsOpen = $state(true);
+  tailOpen = $state(true);
+  finderOpen = $state(false);
+  helpOpen = $state(false);
+  /** Units this page holds alight. */
+  identifying = $state.raw<readonly UnitId[]>([]);
+  /** Selected output, profile, scene or chase, by step. */
+  chosen = $state<{ profile: string | null; output: string | null; playable: string | null }>({
+    profile: null,
+    output: null,
+    playable: null,
+  });
+
+  start(): void {
+    this.live.tell = (kind, text, detail) =>
+      kind === 'error'
+        ? toast.error(text, { description: detail, duration: 8000 })
+        : toast(text, { description: detail });
+    const kept = localStorage.getItem('amber-theme');
+    this.setTheme(kept === 'light' ? 'light' : 'dark');
+    this.tailOpen = localStorage.getItem('amber-tail') !== 'folded';
+    this.detailsOpen = localStorage.getItem('amber-details') !== 'folded';
+    this.live.connect();
+  }
+
+  setTheme(theme: 'dark' | 'light'): void {
+    this.theme = theme;
+    document.documentElement.dataset['theme'] = theme;
+    localStorage.setItem('amber-theme', theme);
+  }
+
+  foldTail(): void {
+    this.tailOpen = !this.tailOpen;
+    localStorage.setItem('amber-tail', this.tailOpen ? 'open' : 'folded');
+  }
+
+  foldDetails(): void {
+    this.detailsOpen = !this.detailsOpen;
+    localStorage.setItem('amber-details', this.detailsOpen ? 'open' : 'folded');
+  }
+
+  newId<K extends RecordKind>(kind: K): Id<K> {
+    return makeId(kind, random);
+  }
+
+  /** Takes records out together with every mention of them. One undo brings all of it back. */
+  remove(label: string, ids: Iterable<Id>): void {
+    this.live.edit(label, removalOf(this.live.document, ids));
+  }
+
+  identify(units: readonly UnitId[]): void {
+    if (units.length === 0 && this.identifying.length === 0) return;
+    this.identifying = units;
+    this.live.identify(units);
+  }
+}
+
+const KEY = Symbol('app');
+export const provideApp = (): App => setContext(KEY, new App());
+export const getApp = (): App => getContext<App>(KEY);

@@ -1,0 +1,84 @@
+import { getRecord, recordsOf } from '$core/document/change.ts';
+import type { ChaseId, ProfileId, SceneId, UnitId } from '$core/ids.ts';
+import { findClashes, type Clash } from '$core/patch/clash.ts';
+import { layoutOf, patchedUnits, slotsPerUniverseOf } from '$core/patch/of-document.ts';
+import type { ModeLayout } from '$core/profile/layout.ts';
+import { makeReader, type UnitReader } from '$core/profile/readout.ts';
+import type { ChaseRecord, ProfileRecord, SceneRecord, UnitRecord } from '$core/records/index.ts';
+import type { LiveClient } from '../live/client.svelte.ts';
+
+const byNumber = (a: { number: number; id: string }, b: { number: number; id: string }): number =>
+  a.number - b.number || (a.id < b.id ? -1 : 1);
+
+/** The open show in the shapes that screens ask for. Everything is derived from the document. */
+export class Rig {
+  readonly #live: LiveClient;
+  constructor(live: LiveClient) {
+    this.#live = live;
+  }
+
+  readonly show = $derived.by(() => recordsOf(this.#live.document, 'show')[0]);
+  readonly units = $derived.by(() => recordsOf(this.#live.document, 'unit').sort(byNumber));
+  readonly groups = $derived.by(() => recordsOf(this.#live.document, 'group').sort(byNumber));
+  readonly scenes = $derived.by(() => recordsOf(this.#live.document, 'scene').sort(byNumber));
+  readonly chases = $derived.by(() => recordsOf(this.#live.document, 'chase').sort(byNumber));
+  readonly profiles = $derived.by(() =>
+    recordsOf(this.#live.document, 'profile').sort(
+      (a, b) => a.maker.localeCompare(b.maker) || a.model.localeCompare(b.model),
+    ),
+  );
+  readonly outputs = $derived.by(() =>
+    recordsOf(this.#live.document, 'output').sort((a, b) => a.name.localeCompare(b.name)),
+  );
+  readonly routes = $derived.by(() =>
+    recordsOf(this.#live.document, 'route').sort((a, b) => a.universe - b.universe || a.wireUniverse - b.wireUniverse),
+  );
+  readonly slotsOf = $derived.by(() => slotsPerUniverseOf(this.#live.document));
+  readonly patched = $derived.by(() => patchedUnits(this.#live.document));
+  readonly patchedById = $derived(new Map(this.patched.map((p) => [p.id, p])));
+  readonly clashes = $derived(findClashes(this.patched));
+  readonly clashesById = $derived.by(() => {
+    const byUnit = new Map<UnitId, Clash[]>();
+    for (const clash of this.clashes) {
+      const list = byUnit.get(clash.unitId);
+      if (list) list.push(clash);
+      else byUnit.set(clash.unitId, [clash]);
+    }
+    return byUnit;
+  });
+  /** Universes that units sit in or that are routed. */
+  readonly universes = $derived.by(() => {
+    const found = new Set<number>(this.routes.map((r) => r.universe));
+    for (const unit of this.patched) for (const span of unit.spans) found.add(span.universe);
+    return [...found].sort((a, b) => a - b);
+  });
+  /** Universes in which units sit that no route carries anywhere. */
+  readonly unrouted = $derived.by(() => {
+    const routed = new Set(
+      this.routes.filter((r) => r.enabled && this.output(r.outputId)?.enabled).map((r) => r.universe),
+    );
+    return this.universes.filter((u) => !routed.has(u));
+  });
+  readonly readers = $derived.by(
+    () => new Map<UnitId, UnitReader>(this.units.map((u) => [u.id, makeReader(this.#live.document, u, this.slotsOf)])),
+  );
+
+  unit(id: string): UnitRecord | undefined {
+    return getRecord(this.#live.document, 'unit', id);
+  }
+  profile(id: ProfileId | string): ProfileRecord | undefined {
+    return getRecord(this.#live.document, 'profile', id);
+  }
+  output(id: string) {
+    return getRecord(this.#live.document, 'output', id);
+  }
+  layout(unit: UnitRecord): ModeLayout {
+    return layoutOf(this.profile(unit.profileId), unit.mode);
+  }
+  playable(id: SceneId | ChaseId | string): SceneRecord | ChaseRecord | undefined {
+    return getRecord(this.#live.document, 'scene', id) ?? getRecord(this.#live.document, 'chase', id);
+  }
+  modeName(unit: UnitRecord): string {
+    return this.profile(unit.profileId)?.modes.find((m) => m.key === unit.mode)?.name ?? unit.mode;
+  }
+}

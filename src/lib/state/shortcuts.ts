@@ -1,0 +1,57 @@
+import type { App } from './app.svelte.ts';
+
+/** Shortcuts that work in every step; each step adds its own to the help. */
+export const SHELL_SHORTCUTS: readonly (readonly [keys: string, does: string])[] = [
+  ['Ctrl+K', 'Find a unit, scene or action'],
+  ['Ctrl+Z / Ctrl+Shift+Z', 'Undo / redo'],
+  ['F (hold)', 'Light the selection at full white'],
+  ['L', 'Let everything by hand go'],
+  ['Ctrl+A', 'Select all units'],
+  ['Esc', 'Select nothing'],
+  ['T', 'Fold the tail'],
+  ['D', 'Fold the details'],
+  ['?', 'These shortcuts'],
+];
+
+const typing = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) &&
+  (target as HTMLInputElement).type !== 'range';
+
+/** Listens for the shell's shortcuts; returns the function that stops listening. */
+export function listenForShortcuts(app: App): () => void {
+  const down = (event: KeyboardEvent): void => {
+    if (event.defaultPrevented) return;
+    const command = event.ctrlKey || event.metaKey;
+    const key = event.key.toLowerCase();
+    if (command && key === 'k') act(event, () => (app.finderOpen = true));
+    else if (typing(event.target)) return;
+    else if (command && key === 'z') act(event, () => void (event.shiftKey ? app.live.redo() : app.live.undo()));
+    else if (command && key === 'y') act(event, () => void app.live.redo());
+    else if (command && key === 'a') act(event, () => app.selection.set(app.rig.units.map((u) => u.id)));
+    else if (command || event.altKey) return;
+    else if (key === 'f' && !event.repeat && app.selection.ids.length > 0) app.identify(app.selection.ids);
+    else if (key === 'l') app.hand.letGo();
+    else if (key === 't') app.foldTail();
+    else if (key === 'd') app.foldDetails();
+    else if (event.key === '?') app.helpOpen = !app.helpOpen;
+    else if (key === 'escape' && !app.finderOpen) app.selection.clear();
+  };
+  const up = (event: KeyboardEvent): void => {
+    if (event.key.toLowerCase() === 'f') app.identify([]);
+  };
+  const blur = (): void => app.identify([]);
+  window.addEventListener('keydown', down);
+  window.addEventListener('keyup', up);
+  window.addEventListener('blur', blur);
+  return () => {
+    window.removeEventListener('keydown', down);
+    window.removeEventListener('keyup', up);
+    window.removeEventListener('blur', blur);
+  };
+}
+
+function act(event: KeyboardEvent, job: () => void): void {
+  event.preventDefault();
+  job();
+}

@@ -1,0 +1,52 @@
+import type { Fault } from '$core/faults.ts';
+
+export interface ShowLine {
+  readonly id: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly changedAt: string;
+  readonly open: boolean;
+}
+
+/** Calls a route; a refusal becomes an Error whose message is the fault and its remedy in words. */
+async function call<T>(path: string, init?: RequestInit): Promise<T> {
+  const answer = await fetch(path, init);
+  const body = (await answer.json()) as unknown;
+  if (!answer.ok) {
+    const { message, path: at, remedy } = body as Fault;
+    throw new Error(`${message}${at ? ` (${at})` : ''}. ${remedy}`);
+  }
+  return body as T;
+}
+
+const json = (method: string, body: unknown): RequestInit => ({
+  method,
+  headers: { 'content-type': 'application/json' },
+  body: JSON.stringify(body),
+});
+
+export const listShows = async (): Promise<ShowLine[]> => (await call<{ shows: ShowLine[] }>('/api/shows')).shows;
+export const createShow = async (name: string): Promise<string> =>
+  (await call<{ id: string }>('/api/shows', json('POST', { name }))).id;
+export const openShow = (id: string): Promise<unknown> =>
+  call(`/api/shows/${encodeURIComponent(id)}/open`, { method: 'POST' });
+export const deleteShow = (id: string): Promise<unknown> =>
+  call(`/api/shows/${encodeURIComponent(id)}`, { method: 'DELETE' });
+export const importShow = async (file: File): Promise<string> =>
+  (
+    await call<{ id: string }>('/api/shows/import', {
+      method: 'POST',
+      headers: { 'content-type': 'application/octet-stream' },
+      body: file,
+    })
+  ).id;
+
+export interface HistoryLine {
+  readonly revision: number;
+  readonly at: string;
+  readonly author: string;
+  readonly action: 'edit' | 'undo' | 'redo';
+  readonly label: string;
+}
+export const history = async (id: string): Promise<HistoryLine[]> =>
+  (await call<{ lines: HistoryLine[] }>(`/api/shows/${encodeURIComponent(id)}/history`)).lines;

@@ -1,0 +1,37 @@
+import type { SystemState } from '$core/protocol/live.ts';
+
+/** What the ridge says about the way out. */
+export interface OutputWords {
+  readonly text: string;
+  readonly title: string;
+  readonly mark: 'wrong' | 'look' | null;
+}
+
+/** The state of the outputs in words: the most pressing thing first. */
+export function outputWords(
+  connection: 'connecting' | 'open' | 'lost',
+  system: SystemState,
+  rig: { readonly universes: readonly number[]; readonly unrouted: readonly number[] },
+): OutputWords {
+  if (connection !== 'open')
+    return { text: 'Connecting…', title: 'The page has lost Amber Kite. The lights go on.', mark: 'look' };
+  const { engine } = system;
+  if (!engine)
+    return { text: 'Engine restarting', title: 'The engine is not answering; it restarts by itself.', mark: 'wrong' };
+  if (engine.showFaults.length > 0)
+    return { text: 'Show not loaded', title: engine.showFaults[0]!.message, mark: 'wrong' };
+  const sending = engine.outputs.filter((o) => o.enabled && o.universes > 0);
+  if (sending.length === 0)
+    return { text: 'Preview only', title: 'No output is switched on: nothing leaves this machine.', mark: 'look' };
+  const lost = sending.flatMap((o) => o.gateways ?? []).filter((g) => g.state === 'lost').length;
+  if (lost > 0)
+    return {
+      text: `${lost} ${lost === 1 ? 'gateway' : 'gateways'} lost`,
+      title: 'A gateway has not answered for 10 seconds. See Lines.',
+      mark: 'wrong',
+    };
+  const total = rig.universes.length;
+  const sent = total - rig.unrouted.length;
+  const title = `${engine.frameRateMeasured.toFixed(1)} frames a second; ${sending.reduce((sum, o) => sum + o.packetsPerSecond, 0)} packets a second`;
+  return { text: `Sending ${sent} of ${total} universes`, title, mark: sent < total ? 'look' : null };
+}

@@ -1,0 +1,114 @@
+<script lang="ts">
+  import '../app.css';
+  import { onMount, type Snippet } from 'svelte';
+  import { Toaster } from 'svelte-sonner';
+  import Finder from '$lib/components/shell/Finder.svelte';
+  import Help from '$lib/components/shell/Help.svelte';
+  import Mast from '$lib/components/shell/Mast.svelte';
+  import Ridge from '$lib/components/shell/Ridge.svelte';
+  import Start from '$lib/components/shell/Start.svelte';
+  import Tail from '$lib/components/shell/Tail.svelte';
+  import { provideApp } from '$lib/state/app.svelte.ts';
+  import { listenForShortcuts } from '$lib/state/shortcuts.ts';
+
+  let { children }: { children: Snippet } = $props();
+  const app = provideApp();
+
+  onMount(() => {
+    app.start();
+    const stop = listenForShortcuts(app);
+    return () => {
+      stop();
+      app.live.close();
+    };
+  });
+  $effect(() => {
+    void app.live.document;
+    app.selection.keep((id) => app.rig.unit(id) !== undefined);
+  });
+</script>
+
+{#if !app.live.welcomed}
+  <p class="wait" role="status">
+    {app.live.connection === 'lost' ? 'Amber Kite does not answer. Trying again…' : 'Opening the show…'}
+  </p>
+{:else if app.live.showId === null}
+  <Start />
+{:else}
+  <div class="shell">
+    <div class="mast"><Mast /></div>
+    <div class="ridge"><Ridge /></div>
+    <div class="work">{@render children()}</div>
+    <div class="tail"><Tail /></div>
+  </div>
+  {#if app.live.connection !== 'open'}
+    <p class="lost" role="status">
+      ● Connection lost: the lights go on. {app.live.unsaved > 0
+        ? `${app.live.unsaved} edits wait here and are sent when it is back.`
+        : 'Trying again…'}
+    </p>
+  {/if}
+{/if}
+<Finder />
+<Help />
+<Toaster
+  position="bottom-center"
+  theme={app.theme}
+  toastOptions={{
+    style:
+      'background: var(--raised); color: var(--text); border: 1px solid var(--line-strong); font-family: var(--font)',
+  }}
+  offset={app.tailOpen ? 200 : 56}
+/>
+
+<style>
+  .shell {
+    display: grid;
+    grid-template: var(--ridge) minmax(0, 1fr) auto / var(--mast) minmax(0, 1fr);
+    grid-template-areas: 'mast ridge' 'mast work' 'mast tail';
+    height: 100vh;
+    height: 100dvh;
+  }
+  .mast {
+    grid-area: mast;
+    display: grid;
+    min-height: 0;
+  }
+  .ridge {
+    grid-area: ridge;
+    min-width: 0;
+  }
+  .work {
+    grid-area: work;
+    min-height: 0;
+    min-width: 0;
+  }
+  .tail {
+    grid-area: tail;
+    min-width: 0;
+  }
+  .wait {
+    display: grid;
+    place-items: center;
+    height: 100vh;
+    color: var(--quiet);
+  }
+  .lost {
+    position: fixed;
+    top: 56px;
+    left: 50%;
+    translate: -50% 0;
+    padding: 8px 14px;
+    background: var(--raised);
+    border: 1px solid var(--look);
+    color: var(--look);
+    border-radius: var(--radius);
+    z-index: 30;
+  }
+  @media (max-width: 760px) {
+    .shell {
+      grid-template: var(--ridge) minmax(0, 1fr) auto auto / minmax(0, 1fr);
+      grid-template-areas: 'ridge' 'work' 'tail' 'mast';
+    }
+  }
+</style>

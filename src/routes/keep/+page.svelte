@@ -1,0 +1,192 @@
+<script lang="ts">
+  import { toast } from 'svelte-sonner';
+  import Button from '$lib/components/Button.svelte';
+  import Step from '$lib/components/Step.svelte';
+  import {
+    createShow,
+    deleteShow,
+    history,
+    importShow,
+    listShows,
+    openShow,
+    type HistoryLine,
+    type ShowLine,
+  } from '$lib/state/shows.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import Download from '@lucide/svelte/icons/download';
+  import Upload from '@lucide/svelte/icons/upload';
+
+  const app = getApp();
+  let shows = $state.raw<readonly ShowLine[]>([]);
+  let lines = $state.raw<readonly HistoryLine[]>([]);
+  let name = $state('');
+  let fault = $state<string | null>(null);
+  let asking = $state<string | null>(null);
+
+  async function attempt(job: () => Promise<unknown>): Promise<void> {
+    fault = null;
+    try {
+      await job();
+      await refresh();
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+  async function refresh(): Promise<void> {
+    shows = await listShows();
+    if (app.live.showId) lines = await history(app.live.showId);
+  }
+  $effect(() => {
+    void app.live.revision;
+    void app.live.showId;
+    refresh().catch((error: unknown) => (fault = (error as Error).message));
+  });
+  const time = (at: string): string =>
+    new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
+  async function bring(file: File): Promise<void> {
+    const id = await importShow(file);
+    toast('Imported. Open it from the list when you like.', {
+      description: (await listShows()).find((s) => s.id === id)?.name,
+    });
+  }
+</script>
+
+<Step title="Keep">
+  <div class="all">
+    <section>
+      <h2>Shows</h2>
+      <p class="quiet">
+        Every edit is saved as it is made. The open show is what the engine plays; opening another changes it for
+        everybody.
+      </p>
+      <table>
+        <tbody>
+          {#each shows as show (show.id)}
+            <tr class:on={show.open}>
+              <td><b>{show.name}</b></td>
+              <td class="quiet">{time(show.changedAt)}</td>
+              <td class="acts">
+                {#if asking === show.id}
+                  <span>Delete “{show.name}” for good? This cannot be undone; export it first.</span>
+                  <Button kind="wrong" onclick={() => attempt(() => deleteShow(show.id)).then(() => (asking = null))}
+                    >Delete</Button
+                  >
+                  <Button onclick={() => (asking = null)}>Keep it</Button>
+                {:else}
+                  {#if show.open}<span class="quiet">open</span>{:else}<Button
+                      onclick={() => attempt(() => openShow(show.id))}>Open</Button
+                    >{/if}
+                  <a class="link" href="/api/shows/{show.id}/archive" download><Download size={16} /> Export</a>
+                  {#if !show.open}<Button kind="bare" onclick={() => (asking = show.id)}>Delete…</Button>{/if}
+                {/if}
+              </td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+      {#if fault}<p class="fault" role="alert">▲ {fault}</p>{/if}
+      <form
+        onsubmit={(e) => {
+          e.preventDefault();
+          if (name.trim() !== '') void attempt(() => createShow(name.trim())).then(() => (name = ''));
+        }}
+      >
+        <label class="visually-hidden" for="another">Name of another show</label>
+        <input id="another" bind:value={name} maxlength="100" placeholder="Name of another show" />
+        <Button type="submit" disabled={name.trim() === ''}>Create</Button>
+        <label class="link">
+          <Upload size={16} /> Import a .kite file
+          <input
+            type="file"
+            accept=".kite,application/zip"
+            class="visually-hidden"
+            onchange={(e) => {
+              const file = e.currentTarget.files?.[0];
+              e.currentTarget.value = '';
+              if (file) void attempt(() => bring(file));
+            }}
+          />
+        </label>
+      </form>
+    </section>
+    <section>
+      <h2>History of this show</h2>
+      <p class="quiet">Undo and redo walk through it. Named versions to go back to are not built yet.</p>
+      <table>
+        <tbody>
+          {#each lines as line (line.revision)}
+            <tr
+              ><td class="num quiet">{line.revision}</td><td
+                >{line.action === 'edit' ? '' : line.action === 'undo' ? 'Undone: ' : 'Redone: '}{line.label}</td
+              ><td class="quiet">{time(line.at)}</td></tr
+            >
+          {:else}
+            <tr><td class="quiet">No edits yet.</td></tr>
+          {/each}
+        </tbody>
+      </table>
+    </section>
+  </div>
+</Step>
+
+<style>
+  .all {
+    overflow: auto;
+    padding: 4px 16px 24px;
+    display: grid;
+    gap: 28px;
+    max-width: 900px;
+  }
+  section {
+    display: grid;
+    gap: 10px;
+  }
+  table {
+    width: 100%;
+    border-collapse: collapse;
+  }
+  td {
+    padding: 4px 8px;
+    border-bottom: 1px solid var(--line);
+    height: 36px;
+  }
+  tr.on {
+    box-shadow: inset 3px 0 var(--amber);
+  }
+  .acts {
+    display: flex;
+    gap: 10px;
+    align-items: center;
+    justify-content: flex-end;
+    height: auto;
+  }
+  form {
+    display: flex;
+    gap: 10px;
+    align-items: center;
+    flex-wrap: wrap;
+  }
+  form input:not(.visually-hidden) {
+    border: 1px solid var(--line-strong);
+    border-radius: var(--radius);
+    background: var(--raised);
+    padding: 6px 10px;
+    width: 260px;
+  }
+  .link {
+    display: inline-flex;
+    align-items: center;
+    gap: 6px;
+    color: var(--amber-text);
+    cursor: pointer;
+    text-decoration: none;
+    min-height: 32px;
+  }
+  .link:focus-within,
+  .link:hover {
+    text-decoration: underline;
+  }
+  .fault {
+    color: var(--wrong);
+  }
+</style>
