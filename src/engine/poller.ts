@@ -44,7 +44,7 @@ export class ArtNetPoller {
 
   #watch(id: string, output: OutputRecord): void {
     const seen: Watched['seen'] = new Map();
-    const socket = dgram.createSocket('udp4');
+    const socket = dgram.createSocket({ type: 'udp4', reuseAddr: true });
     this.#watched.set(id, {
       socket,
       seen,
@@ -53,10 +53,10 @@ export class ArtNetPoller {
     });
     let fellBack = false;
     const open = (port: number): void => {
-      socket.bind({ port, address: output.interfaceAddress ?? '0.0.0.0', exclusive: true });
+      socket.bind({ port, address: output.interfaceAddress ?? '0.0.0.0' });
     };
     socket.on('error', () => {
-      // Port 6454 is taken by another program: answers that come back to the sender's port are still heard.
+      // Port 6454 is held by another program alone: answers that come back to the sender's port are still heard.
       if (fellBack) return;
       fellBack = true;
       open(0);

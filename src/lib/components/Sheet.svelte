@@ -231,11 +231,14 @@
   .head,
   .row {
     display: grid;
-    min-width: max-content;
+    min-width: 860px;
   }
   .head {
     border-bottom: 1px solid var(--line-strong);
-    padding: 0 16px;
+    padding: 0 16px 0 19px;
+    scrollbar-gutter: stable;
+    overflow: hidden;
+    flex: none;
   }
   .head button {
     text-align: left;
@@ -253,7 +256,10 @@
   .body {
     flex: 1;
     overflow-y: auto;
+    overflow-x: hidden;
+    scrollbar-gutter: stable;
     min-height: 60px;
+    min-width: 860px;
     padding: 0 16px;
   }
   .all {

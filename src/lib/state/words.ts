@@ -35,3 +35,6 @@ export function outputWords(
   const title = `${engine.frameRateMeasured.toFixed(1)} frames a second; ${sending.reduce((sum, o) => sum + o.packetsPerSecond, 0)} packets a second`;
   return { text: `Sending ${sent} of ${total} universes`, title, mark: sent < total ? 'look' : null };
 }
+
+/** `1 unit`, `3 units`. */
+export const plural = (count: number, word: string): string => `${count} ${word}${count === 1 ? '' : 's'}`;

@@ -139,7 +139,7 @@
   }
   .profile {
     display: grid;
-    grid-template-columns: minmax(190px, 2fr) minmax(90px, 1fr) minmax(150px, 2fr) 90px;
+    grid-template-columns: minmax(190px, 2fr) minmax(90px, 1fr) minmax(150px, 2fr) 104px;
     gap: 12px;
     align-items: center;
     min-height: 34px;
@@ -174,6 +174,7 @@
   .used {
     text-align: right;
     font-size: 12.5px;
+    white-space: nowrap;
   }
   .none {
     padding: 24px 8px;

@@ -7,6 +7,7 @@
   import ChaseEditor from '$lib/components/scenes/ChaseEditor.svelte';
   import SceneEditor from '$lib/components/scenes/SceneEditor.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { plural } from '$lib/state/words.ts';
   import Copy from '@lucide/svelte/icons/copy';
   import Play from '@lucide/svelte/icons/play';
   import Plus from '@lucide/svelte/icons/plus';
@@ -122,7 +123,7 @@
       >
       {#if chosen.kind === 'scene'}
         <p class="quiet">
-          {Object.keys(chosen.values).length} units. {usedIn.length > 0
+          {plural(Object.keys(chosen.values).length, 'unit')}. {usedIn.length > 0
             ? `Used in ${usedIn.map((c) => c.name).join(', ')}.`
             : 'Used in no chase.'}
         </p>

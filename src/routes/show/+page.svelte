@@ -3,6 +3,7 @@
   import Button from '$lib/components/Button.svelte';
   import Step from '$lib/components/Step.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { plural } from '$lib/state/words.ts';
 
   const app = getApp();
   const live = $derived(app.live.live);
@@ -49,8 +50,8 @@
             : fading
               ? 'fading out'
               : item.kind === 'chase'
-                ? `${item.steps.length} steps`
-                : `${Object.keys(item.values).length} units`}</span
+                ? plural(item.steps.length, 'step')
+                : plural(Object.keys(item.values).length, 'unit')}</span
         >
       </button>
     {/snippet}
@@ -184,7 +185,7 @@
     padding-top: 8px;
     border-top: 1px solid var(--line);
   }
-  .grand span {
+  .grand > span {
     display: flex;
     justify-content: space-between;
   }

@@ -69,7 +69,7 @@
     ].map(ink) as [string, string, string, string, string, string];
     g.setTransform(ratio, 0, 0, ratio, 0, 0);
     g.clearRect(0, 0, width, ROWS * CELL_H);
-    g.font = '11.5px "Atkinson Hyperlegible Mono Variable", monospace';
+    g.font = '10.5px "Atkinson Hyperlegible Mono Variable", monospace';
     g.textAlign = 'right';
     for (let i = 0; i < 512; i++) {
       const x = (i % COLUMNS) * w;
@@ -86,7 +86,7 @@
       }
       if (!owner && v === 0) continue;
       g.fillStyle = v > 0 ? text : quiet;
-      g.fillText(value(v), x + w - 5, y + 14.5);
+      g.fillText(value(v), x + w - 3.5, y + 14.5);
     }
     g.strokeStyle = line;
     for (let i = 0; i < 512; i++) {

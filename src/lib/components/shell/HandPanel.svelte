@@ -30,20 +30,16 @@
   function keys(event: KeyboardEvent): void {
     const step = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
     if (step === 0) return;
-    const index = tabs.findIndex((t) => t.family === family);
-    wanted = tabs[(index + step + tabs.length) % tabs.length]!.family;
-    (event.currentTarget as HTMLElement)
-      .querySelectorAll<HTMLElement>('[role=tab]')
-      [(index + step + tabs.length) % tabs.length]?.focus();
+    const next = (tabs.findIndex((t) => t.family === family) + step + tabs.length) % tabs.length;
+    wanted = tabs[next]!.family;
+    const buttons = (event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('[role=tab]');
+    buttons[next]?.focus();
   }
 </script>
 
-<div class="hand">
+<div class="hand" class:resting={app.selection.ids.length === 0}>
   {#if app.selection.ids.length === 0}
-    <p class="empty quiet">
-      Select units on the plot, in the patch or with the finder (Ctrl+K): their level, colour, aim and every other
-      channel appear here. Groups:
-    </p>
+    <span class="quiet">Groups</span>
     <div class="groups">
       {#each app.rig.groups as group (group.id)}
         <button type="button" onclick={() => app.selection.set(group.unitIds)}
@@ -91,17 +87,17 @@
     border-top: 1px solid var(--line);
     min-width: 0;
   }
-  .empty {
-    max-width: 330px;
-    padding-top: 10px;
+  .hand.resting {
+    height: auto;
+    align-items: center;
+    padding: 7px 14px;
   }
   .groups {
     display: flex;
     flex-wrap: wrap;
-    align-content: flex-start;
     gap: 8px;
-    padding-top: 10px;
     overflow-y: auto;
+    max-height: 84px;
   }
   .groups button {
     min-height: 34px;

@@ -67,7 +67,9 @@
     </Button>
     <div class="kite">
       {#if selected.length === 0}
-        <span class="quiet">No units selected. Choose some here, in any step.</span>
+        <span class="quiet"
+          >No units selected. Choose some on the plot, in the patch, with Ctrl+K, or a group below.</span
+        >
       {:else}
         <svg
           {width}
