@@ -1,5 +1,5 @@
 // `npm run check`: format, import rules, lint, types.
-import { ensureModules, ensureNode, ROOT, run, say, Stop } from './lib.mjs';
+import { ensureModules, ensureNode, onceFor, ROOT, run, say, Stop } from './lib.mjs';
 import { existsSync } from 'node:fs';
 import path from 'node:path';
 
@@ -23,6 +23,29 @@ export function check() {
   say('Lint ...');
   node('node_modules/eslint/bin/eslint.js', '--max-warnings', '0', '.');
 }
+
+const CHECKED = [
+  'src',
+  'scripts',
+  'tests',
+  'bench',
+  'docs',
+  'package.json',
+  'package-lock.json',
+  'eslint.config.js',
+  'svelte.config.js',
+  'tsconfig.json',
+  'vite.config.ts',
+  'drizzle.config.ts',
+  '.prettierrc',
+  '.prettierignore',
+  'README.md',
+  'CONTRIBUTING.md',
+  'CHANGELOG.md',
+];
+
+/** For `npm test`: checks again only when a file that is checked has changed. */
+export const checkOnce = () => onceFor('check', CHECKED, check);
 
 if (process.argv[1]?.endsWith('check.mjs')) {
   try {

@@ -41,6 +41,7 @@ export function importFaults(src) {
     if (!rule) continue;
     const test = file.endsWith('.test.ts');
     for (const target of importsOf(readFileSync(path.join(src, file), 'utf8'))) {
+      if (/\.(css|json)$/.test(target)) continue;
       const inside = resolve(file, target);
       const ok =
         inside === null

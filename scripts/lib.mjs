@@ -117,6 +117,14 @@ export function ensureBuild() {
   writeStamp('build', wanted);
 }
 
+/** Does `work` unless it went well before on exactly these files. */
+export function onceFor(name, files, work) {
+  const wanted = hashFiles(files);
+  if (readStamp(name) === wanted) return say(`${name}: nothing changed since it passed.`);
+  work();
+  writeStamp(name, wanted);
+}
+
 /** Bundles the engine, stand-ins and the rest for development and tests that need no pages. */
 export function bundleProcesses() {
   runQuiet(process.execPath, ['scripts/bundle.mjs']);

@@ -11,9 +11,18 @@ export interface Fault {
   readonly remedy: string;
 }
 
+const BRAND = Symbol.for('amber-kite.FaultError');
+
 /** Thrown at a boundary when input cannot be used; carries every fault found. */
 export class FaultError extends Error {
+  readonly [BRAND] = true;
   readonly faults: readonly Fault[];
+
+  /** Known by its brand: the routes and the server are bundled apart and each has its own copy of this class. */
+  static override [Symbol.hasInstance](value: unknown): boolean {
+    return typeof value === 'object' && value !== null && BRAND in value;
+  }
+
   constructor(faults: Fault | readonly Fault[]) {
     const list = Array.isArray(faults) ? (faults as readonly Fault[]) : [faults as Fault];
     super(list.map((f) => `${f.code} at ${f.path || '(top)'}: ${f.message}`).join('; '));
@@ -32,16 +41,32 @@ const RECEIVED_LIMIT = 120;
 
 /** Shortens what was received so that a fault never carries a whole hostile file. */
 export function shorten(received: unknown): unknown {
-  if (typeof received === 'string') {
+  if (typeof received === 'string')
     return received.length > RECEIVED_LIMIT
       ? `${received.slice(0, RECEIVED_LIMIT)}… (${received.length} characters)`
       : received;
-  }
-  if (received === null || typeof received !== 'object') {
-    return typeof received === 'number' && !Number.isFinite(received) ? String(received) : received;
-  }
-  const text = JSON.stringify(received) ?? '';
-  return text.length > RECEIVED_LIMIT ? `${text.slice(0, RECEIVED_LIMIT)}… (${text.length} characters)` : received;
+  if (typeof received === 'number') return Number.isFinite(received) ? received : String(received);
+  if (received === null || typeof received !== 'object') return received;
+  const text = preview(received, 0);
+  return text.length > RECEIVED_LIMIT || text.includes('…') ? `${text.slice(0, RECEIVED_LIMIT)}…` : received;
+}
+
+const PREVIEW_DEPTH = 3;
+const PREVIEW_ITEMS = 8;
+
+/** The beginning of a value as JSON; never deep, so that hostile nesting cannot overflow the stack. */
+function preview(value: unknown, depth: number): string {
+  if (typeof value === 'string') return JSON.stringify(value.slice(0, RECEIVED_LIMIT));
+  if (value === null || typeof value !== 'object') return String(value);
+  if (depth >= PREVIEW_DEPTH) return '…';
+  const list = Array.isArray(value);
+  const keys = Object.keys(value);
+  const shown = keys.slice(0, PREVIEW_ITEMS).map((key) => {
+    const part = preview((value as Record<string, unknown>)[key], depth + 1);
+    return list ? part : `${JSON.stringify(key.slice(0, RECEIVED_LIMIT))}:${part}`;
+  });
+  if (keys.length > PREVIEW_ITEMS) shown.push('…');
+  return list ? `[${shown.join(',')}]` : `{${shown.join(',')}}`;
 }
 
 interface ZodIssueLike {

@@ -17,7 +17,7 @@ export const ARCHIVE_LIMITS = {
   /** The file itself. */
   fileBytes: 64 * 1024 * 1024,
   /** All members together, unpacked. */
-  unpackedBytes: 256 * 1024 * 1024,
+  unpackedBytes: 128 * 1024 * 1024,
   members: 64,
   records: 200_000,
   faults: 50,

@@ -1,7 +1,6 @@
 import { json, type RequestHandler } from '@sveltejs/kit';
 import { z } from 'zod';
 import { FaultError, faultsFromZod, type Fault } from '../../core/faults.ts';
-import { StaleRevision } from '../../db/store.ts';
 import { serverFault } from './live-hub.ts';
 import { services } from './services.ts';
 
@@ -103,8 +102,11 @@ function check(
   });
 }
 
+/** Longest JSON body: the same as a message of the WebSocket. */
+const JSON_BYTES = 16 * 1024 * 1024;
+
 async function readBody(request: Request, schema: z.ZodType): Promise<unknown> {
-  const text = await request.text();
+  const text = new TextDecoder().decode(await readFile(request, JSON_BYTES));
   let value: unknown;
   try {
     value = JSON.parse(text);
@@ -124,16 +126,6 @@ async function readBody(request: Request, schema: z.ZodType): Promise<unknown> {
 
 function refused(error: unknown): Response {
   if (error instanceof FaultError) return faultResponse(error.faults);
-  if (error instanceof StaleRevision)
-    return faultResponse([
-      {
-        code: 'STALE_REVISION',
-        path: 'base',
-        message: `the show is at revision ${error.found}`,
-        received: error.expected,
-        remedy: 'Load the show again and repeat the edit.',
-      },
-    ]);
   // The adapter cuts a body that is too long with an error of its own kind.
   if ((error as { status?: number }).status === 413)
     return faultResponse([
@@ -149,7 +141,7 @@ export async function readFile(request: Request, limit: number): Promise<Uint8Ar
     new FaultError({
       code: 'BODY_TOO_LARGE',
       path: 'body',
-      message: `the file has more than ${limit} bytes`,
+      message: `the body has more than ${limit} bytes`,
       received: request.headers.get('content-length'),
       remedy: `Send at most ${limit} bytes.`,
     });

@@ -55,6 +55,14 @@ const nothingTo = (what: 'undo' | 'redo'): Fault => ({
   remedy: 'Make an edit first.',
 });
 
+const stale = (received: number, message: string): Fault => ({
+  code: 'STALE_REVISION',
+  path: 'base',
+  message,
+  received,
+  remedy: 'Load the show again and repeat the edit.',
+});
+
 /**
  * Edits of shows: validates, merges with what others did meanwhile, writes, remembers. Each show's edits run one
  * after the other.
@@ -168,7 +176,9 @@ export class ShowService {
         return applied;
       } catch (error) {
         this.#held.delete(showId);
-        if (!(error instanceof StaleRevision) || attempt >= ATTEMPTS) throw error;
+        if (!(error instanceof StaleRevision)) throw error;
+        if (attempt >= ATTEMPTS)
+          throw new FaultError(stale(error.expected, `the show is at revision ${error.found} and keeps changing`));
       }
     }
   }
@@ -191,13 +201,7 @@ export class ShowService {
     if (base === held.revision) return { change: effective(held.document, edit.change), overwrote: [] };
     const since = await changesSince(this.#db, showId, base);
     if (since.length !== held.revision - base)
-      throw new FaultError({
-        code: 'STALE_REVISION',
-        path: 'base',
-        message: `revision ${base} is too old to merge with ${held.revision}`,
-        received: base,
-        remedy: 'Load the show again and repeat the edit.',
-      });
+      throw new FaultError(stale(base, `revision ${base} is too old to merge with ${held.revision}`));
     const put: AnyRecord[] = [];
     const overwrote: { field: string; author: string }[] = [];
     for (const record of edit.change.put) {

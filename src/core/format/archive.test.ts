@@ -1,0 +1,155 @@
+import assert from 'node:assert/strict';
+import { describe, test } from 'node:test';
+import { gzipSync, strToU8, unzipSync, strFromU8, zipSync } from 'fflate';
+import fc from 'fast-check';
+import { chase, scene, showWith, units } from '../../../tests/support/rig.ts';
+import { zeroBomb } from '../../../tests/support/zip.ts';
+import { FaultError } from '../faults.ts';
+import { make, type AnyRecord } from '../records/index.ts';
+import { ARCHIVE_LIMITS, ARCHIVE_VERSION, readArchive, writeArchive } from './archive.ts';
+
+const records: AnyRecord[] = [
+  ...showWith(
+    ...units(
+      { slug: 'a', profile: 'generic-dimmer', mode: '1ch', address: 1 },
+      { slug: 'b', profile: 'quillon-heron', mode: '16ch', address: null },
+    ),
+    scene('s', { a: { Dimmer: 0.123456789 }, b: { Gobo1: { range: 'Kites', at: 0.5 } } }),
+    chase('c', ['s', 's']),
+    make('group', { id: 'group:g', number: 1, name: 'Grüße 🪁', unitIds: ['unit:b', 'unit:a'] }),
+    make('output', { id: 'output:o', name: 'Out', protocol: 'artnet', destinations: ['127.0.0.9'] }),
+    make('route', { id: 'route:r', universe: 1, outputId: 'output:o', wireUniverse: 0 }),
+  ).values(),
+];
+const file = writeArchive(records);
+const byId = (list: readonly AnyRecord[]): AnyRecord[] => [...list].sort((a, b) => (a.id < b.id ? -1 : 1));
+const codes = (bytes: Uint8Array): string[] => readArchive(bytes).faults.map((f) => f.code);
+
+/** The archive with members changed or added. */
+const withMembers = (members: Record<string, unknown>): Uint8Array =>
+  zipSync({
+    ...unzipSync(file),
+    ...Object.fromEntries(
+      Object.entries(members).map(([name, value]) => [
+        name,
+        strToU8(typeof value === 'string' ? value : JSON.stringify(value)),
+      ]),
+    ),
+  });
+const member = (name: string): Record<string, unknown>[] => JSON.parse(strFromU8(unzipSync(file)[name]!)) as never;
+
+describe('a show archive', () => {
+  test('round-trips every record exactly', () => {
+    const back = readArchive(file);
+    assert.deepEqual(back.faults, []);
+    assert.equal(back.version, ARCHIVE_VERSION);
+    assert.deepEqual(byId(back.records), byId(records));
+  });
+  test('is the same file for the same records in any order', () => {
+    assert.deepEqual(writeArchive([...records].reverse()), file);
+  });
+  test('of a read archive is the same file again', () => {
+    assert.deepEqual(writeArchive(readArchive(file).records), file);
+  });
+  test('is not written from records that make no sound show', () => {
+    assert.throws(() => writeArchive(records.filter((r) => r.id !== 'unit:a')), FaultError);
+    assert.throws(() => writeArchive([]), FaultError);
+  });
+});
+
+describe('hostile archives', () => {
+  test('no zip at all', () => {
+    for (const bytes of [new Uint8Array(0), strToU8('hello'), gzipSync(strToU8('hello')), new Uint8Array(5000)])
+      assert.deepEqual(codes(bytes), ['NOT_AN_ARCHIVE']);
+  });
+  test('too large to look at', () => {
+    assert.deepEqual(codes(new Uint8Array(ARCHIVE_LIMITS.fileBytes + 1)), ['ARCHIVE_TOO_LARGE']);
+  });
+  test('a bomb is stopped while it unpacks', () => {
+    const bomb = zeroBomb(['manifest.json'], 2 * ARCHIVE_LIMITS.unpackedBytes);
+    assert.ok(bomb.length < 2_000_000);
+    assert.deepEqual(codes(bomb), ['ARCHIVE_BOMB']);
+  });
+  test('many members that are a bomb together', () => {
+    const names = ['a', 'b', 'c', 'd'].map((n) => `records/${n}.json`);
+    assert.deepEqual(codes(zeroBomb(names, ARCHIVE_LIMITS.unpackedBytes / 4 + 1)), ['ARCHIVE_BOMB']);
+  });
+  for (const name of [
+    '../evil.json',
+    '/etc/passwd',
+    'records/../../x.json',
+    'records\\show.json',
+    'records/sub/x.json',
+    'C:x.json',
+  ])
+    test(`a member called ${name}`, () => {
+      const faults = readArchive(zipSync({ [name]: strToU8('[]') })).faults;
+      assert.deepEqual(
+        faults.map((f) => f.code),
+        ['MEMBER_NAME'],
+      );
+      assert.equal(faults[0]?.path, name);
+    });
+  test('too many members', () => {
+    const letters = 'abcdefghijklmnopqrstuvwxyz';
+    const names = [...letters].flatMap((a) => [...letters].slice(0, 4).map((b) => `records/${a}${b}.json`));
+    assert.deepEqual(codes(zipSync(Object.fromEntries(names.map((n) => [n, strToU8('[]')])))), ['TOO_MANY_MEMBERS']);
+  });
+  test('another version, with what to do about it', () => {
+    const newer = readArchive(withMembers({ 'manifest.json': { format: 'amber-kite show', version: 2, show: 'X' } }));
+    assert.deepEqual(
+      newer.faults.map((f) => [f.code, f.path, f.received]),
+      [['ARCHIVE_VERSION', 'manifest.json.version', 2]],
+    );
+    assert.match(newer.faults[0]!.remedy, /newer/);
+    assert.deepEqual(codes(withMembers({ 'manifest.json': { format: 'amber-kite show', version: 0, show: 'X' } })), [
+      'ARCHIVE_VERSION',
+    ]);
+  });
+  test('a manifest that is none', () => {
+    assert.deepEqual(codes(withMembers({ 'manifest.json': '{"version":' })), ['NOT_JSON']);
+    assert.deepEqual(codes(withMembers({ 'manifest.json': { format: 'something', version: 1, show: '' } })), [
+      'BAD_VALUE',
+    ]);
+    assert.deepEqual(codes(zipSync({ 'records/show.json': strToU8('[]') })), ['NO_MANIFEST']);
+    for (const odd of ['null', '[]', '5', '"x"']) assert.ok(codes(withMembers({ 'manifest.json': odd })).length > 0);
+  });
+  test('records of the wrong kind, twice, unknown or not a list', () => {
+    assert.deepEqual(codes(withMembers({ 'records/thing.json': '[]' })), ['UNKNOWN_KIND']);
+    assert.deepEqual(codes(withMembers({ 'records/group.json': '{}' })), ['NOT_A_LIST']);
+    const [unit] = member('records/unit.json');
+    assert.deepEqual(codes(withMembers({ 'records/group.json': [unit] })), ['WRONG_KIND']);
+    assert.deepEqual(codes(withMembers({ 'records/unit.json': [...member('records/unit.json'), unit] })), ['ID_TWICE']);
+  });
+  test('a faulty value is named with file, place and value', () => {
+    const list = member('records/unit.json');
+    const faults = readArchive(
+      withMembers({ 'records/unit.json': [{ ...list[0], number: 'one' }, ...list.slice(1)] }),
+    ).faults;
+    assert.deepEqual(
+      faults.map((f) => [f.path, f.received]),
+      [['records/unit.json.0.number', 'one']],
+    );
+  });
+  test('something that dangles', () => {
+    assert.deepEqual(codes(withMembers({ 'records/unit.json': '[]' })).includes('UNKNOWN_ID'), true);
+  });
+  test('a file cut off anywhere is refused, and never an exception', () => {
+    for (let length = 0; length < file.length; length += 97) assert.ok(codes(file.subarray(0, length)).length > 0);
+  });
+  test('bytes changed anywhere give faults or the same show, never an exception', () => {
+    const change = fc.tuple(fc.integer({ min: 4, max: file.length - 1 }), fc.integer({ min: 0, max: 255 }));
+    fc.assert(
+      fc.property(fc.array(change, { minLength: 1, maxLength: 5 }), (changes) => {
+        const bytes = file.slice();
+        for (const [i, value] of changes) bytes[i] = value;
+        readArchive(bytes);
+      }),
+      { numRuns: 300 },
+    );
+  });
+  test('deep nesting does not overflow', () => {
+    const deep = `${'['.repeat(100_000)}${']'.repeat(100_000)}`;
+    assert.ok(codes(withMembers({ 'records/scene.json': deep })).length > 0);
+  });
+});

@@ -1,0 +1,264 @@
+import assert from 'node:assert/strict';
+import { describe, test } from 'node:test';
+import fc from 'fast-check';
+import { profileBySlug } from '../../../tests/support/rig.ts';
+import { layoutOf } from '../patch/of-document.ts';
+import { make, type ProfileRecord } from '../records/index.ts';
+import { ATTRIBUTE_PATTERNS, attributeInfo, attributeKey, isAttribute, splitAttributeKey } from './attributes.ts';
+import {
+  footprintOf,
+  fractionToValue,
+  fullScale,
+  hasAttribute,
+  highlightFraction,
+  homeFraction,
+  layoutMode,
+  physicalOf,
+  profileFaults,
+  valueToFraction,
+} from './layout.ts';
+import { builtInProfiles } from './library.ts';
+
+const layout = (slug: string, mode: string) => layoutOf(profileBySlug(slug), mode);
+const names = (slug: string, mode: string): string[] =>
+  layout(slug, mode).programmable.map((p) => (p.cells > 0 ? `${p.attribute}x${p.cells}` : p.attribute));
+
+describe('attributes', () => {
+  test('are known in people’s words', () => {
+    assert.equal(attributeInfo('Dimmer')?.words, 'Level');
+    assert.equal(attributeInfo('Gobo2')?.words, 'Gobo 2');
+    assert.equal(attributeInfo('Gobo1')?.words, 'Gobo');
+    assert.equal(attributeInfo('Effects1Adjust2')?.words, 'Effect 1 adjustment 2');
+    assert.deepEqual(
+      ATTRIBUTE_PATTERNS.filter((p) => p.words.trim() === '').map((p) => p.pattern),
+      [],
+    );
+  });
+  test('only levels merge highest-takes-precedence', () => {
+    assert.equal(attributeInfo('Dimmer')?.merge, 'htp');
+    for (const name of ['ColorAdd_R', 'Pan', 'Shutter1', 'Gobo1']) assert.equal(attributeInfo(name)?.merge, 'ltp');
+  });
+  test('that nobody knows are refused, however written', () => {
+    for (const name of ['', 'dimmer', 'Gobo', 'Gobo0', 'Gobo1x', 'Gobo100', 'constructor', ' Dimmer'])
+      assert.equal(isAttribute(name), false, name);
+  });
+  test('a key of a cell is taken apart and put together', () => {
+    assert.deepEqual(splitAttributeKey('Dimmer#16'), { attribute: 'Dimmer', cell: 16 });
+    assert.deepEqual(splitAttributeKey('Dimmer'), { attribute: 'Dimmer', cell: 0 });
+    assert.equal(attributeKey('Dimmer', 3), 'Dimmer#3');
+  });
+});
+
+describe('layout of a mode', () => {
+  test('16-bit channels take two slots, coarse first', () => {
+    const { channels, footprint } = layout('quillon-heron', '16ch');
+    assert.equal(footprint, 16);
+    const at = (attribute: string) => channels.find((c) => c.channel.attribute === attribute)?.offsets;
+    assert.deepEqual(
+      [at('Pan'), at('Tilt'), at('Dimmer')],
+      [
+        [0, 1],
+        [2, 3],
+        [6, 7],
+      ],
+    );
+  });
+  test('a short mode of the same channels moves what comes after', () => {
+    const { channels } = layout('quillon-heron', '14ch');
+    assert.deepEqual(channels.find((c) => c.channel.attribute === 'Dimmer')?.offsets, [6]);
+  });
+  test('cells repeat their block', () => {
+    const { channels, cells, cellFootprint, footprint } = layout('quillon-pixbar16', '50ch');
+    assert.deepEqual([cells, cellFootprint, footprint], [16, 3, 50]);
+    const last = channels.filter((c) => c.cell === 16).map((c) => c.offsets[0]);
+    assert.deepEqual(last, [47, 48, 49]);
+  });
+  test('mixed colour stands for emitters and for filters; level is made up where there is none', () => {
+    assert.deepEqual(names('fernlight-plumlet', '3ch'), ['Dimmer', 'ColorRGB_Red', 'ColorRGB_Green', 'ColorRGB_Blue']);
+    assert.equal(layout('fernlight-plumlet', '3ch').virtualDimmer, true);
+    assert.equal(layout('fernlight-plumlet', '4ch').virtualDimmer, false);
+    assert.deepEqual(names('quillon-pixbar16', '48ch'), [
+      'Dimmer',
+      'ColorRGB_Redx16',
+      'ColorRGB_Greenx16',
+      'ColorRGB_Bluex16',
+    ]);
+    assert.deepEqual(names('low-harbour-pack4', '4ch'), ['Dimmerx4']);
+  });
+  test('other emitters stay their own', () => {
+    const found = names('tansy-hexen12', '6ch');
+    for (const name of ['ColorAdd_W', 'ColorAdd_RY', 'ColorAdd_UV']) assert.ok(found.includes(name), name);
+    assert.ok(hasAttribute(layout('tansy-hexen12', '6ch'), 'ColorAdd_UV#1'));
+    assert.ok(!hasAttribute(layout('tansy-hexen12', '6ch'), 'Pan'));
+  });
+  test('an unknown mode is empty rather than an exception', () => {
+    assert.equal(layoutOf(profileBySlug('generic-dimmer'), 'none').footprint, 0);
+    assert.equal(layoutOf(undefined, 'none').footprint, 0);
+  });
+});
+
+describe('values', () => {
+  const gobo = profileBySlug('quillon-heron').channels.find((c) => c.attribute === 'Gobo1')!;
+  const dimmer = profileBySlug('quillon-heron').channels.find((c) => c.attribute === 'Dimmer')!;
+
+  test('a place in a range reaches from its first raw value to its last', () => {
+    assert.equal(valueToFraction(gobo, { range: 'Kites', at: 0 })! * 255, 48);
+    assert.equal(valueToFraction(gobo, { range: 'Kites', at: 1 })! * 255, 63);
+    assert.equal(valueToFraction(gobo, { range: 'Nowhere', at: 0 }), null);
+    assert.equal(valueToFraction(null, { range: 'Kites', at: 0 }), null);
+    assert.equal(valueToFraction(gobo, 2), 1);
+  });
+  test('in 16 bit a range takes all the fine values of its last coarse one', () => {
+    const wide = {
+      ...dimmer,
+      ranges: [
+        { from: 0, to: 127, name: 'Low' },
+        { from: 128, to: 255, name: 'High' },
+      ],
+    };
+    assert.equal(Math.round(valueToFraction(wide, { range: 'Low', at: 1 })! * 65535), 128 * 256 - 1);
+    assert.equal(Math.round(valueToFraction(wide, { range: 'High', at: 0 })! * 65535), 128 * 256);
+  });
+  test('go from fraction to range and back without moving a raw step', () => {
+    for (const profile of builtInProfiles())
+      for (const channel of profile.channels) {
+        const full = fullScale(channel.bits);
+        fc.assert(
+          fc.property(fc.integer({ min: 0, max: full }), (raw) => {
+            const back = valueToFraction(channel, fractionToValue(channel, raw / full));
+            assert.equal(Math.round(back! * full), raw);
+          }),
+          { numRuns: 25 },
+        );
+      }
+  });
+  test('say what they do in the world', () => {
+    const strobe = profileBySlug('fernlight-plumlet').channels.find((c) => c.attribute === 'Shutter1')!;
+    assert.deepEqual(physicalOf(strobe, 1), { value: 20, unit: 'hz' });
+    assert.deepEqual(physicalOf(strobe, 8 / 255), { value: 0.5, unit: 'hz' });
+    assert.equal(physicalOf(strobe, 0), null);
+  });
+  test('rest and "light it"', () => {
+    const items = layout('quillon-heron', '16ch').programmable;
+    const of = (attribute: string) => items.find((p) => p.attribute === attribute)!;
+    assert.equal(homeFraction(of('Dimmer')), 0);
+    assert.equal(highlightFraction(of('Dimmer')), 1);
+    const shutter = of('Shutter1');
+    const open = fractionToValue(shutter.channel, highlightFraction(shutter));
+    assert.ok(typeof open === 'object');
+    assert.equal(shutter.channel?.ranges.find((r) => r.name === open.range)?.light, 'open');
+    const [level, red] = layout('fernlight-plumlet', '3ch').programmable;
+    assert.deepEqual([homeFraction(level!), homeFraction(red!)], [0, 1]);
+  });
+});
+
+describe('faults of a profile', () => {
+  const profile = (over: Partial<Parameters<typeof make<'profile'>>[1]>): ProfileRecord =>
+    make('profile', {
+      id: 'profile:t',
+      maker: 'Maker',
+      model: 'Model',
+      fixtureKind: 'other',
+      channels: [{ key: 'a', name: 'A', attribute: 'Dimmer', bits: 16 }],
+      modes: [{ key: 'm', name: 'M', slots: [{ channel: 'a' }] }],
+      ...over,
+    });
+  const range = (from: number, to: number, name: string) => ({ from, to, name });
+  const channels = (...ranges: ReturnType<typeof range>[]) => ({
+    channels: [{ key: 'a', name: 'A', attribute: 'Gobo1', ranges }],
+  });
+  const cases: [title: string, over: Parameters<typeof profile>[0], code: string | null][] = [
+    ['none in a sound one', {}, null],
+    [
+      'two channels of one key',
+      { channels: ['a', 'a'].map((key) => ({ key, name: 'A', attribute: 'Dimmer' })) },
+      'CHANNEL_TWICE',
+    ],
+    [
+      'two modes of one key',
+      { modes: [1, 2].map(() => ({ key: 'm', name: 'M', slots: [{ channel: 'a' }] })) },
+      'MODE_TWICE',
+    ],
+    ['a channel nobody wrote', { modes: [{ key: 'm', name: 'M', slots: [{ channel: 'z' }] }] }, 'UNKNOWN_CHANNEL'],
+    [
+      'a third byte of 16 bits',
+      { modes: [{ key: 'm', name: 'M', slots: [{ channel: 'a' }, { channel: 'a', byte: 2 }] }] },
+      'NO_SUCH_BYTE',
+    ],
+    [
+      'one slot twice',
+      { modes: [{ key: 'm', name: 'M', slots: [{ channel: 'a' }, { channel: 'a' }] }] },
+      'CHANNEL_REUSED',
+    ],
+    [
+      'fine without coarse',
+      { modes: [{ key: 'm', name: 'M', slots: [{ channel: 'a', byte: 1 }] }] },
+      'FINE_WITHOUT_COARSE',
+    ],
+    [
+      '513 slots',
+      { modes: [{ key: 'm', name: 'M', slots: [{ cells: 513, slots: [{ channel: 'a' }] }] }] },
+      'MODE_TOO_LONG',
+    ],
+    [
+      '513 slots that flow on',
+      { flow: true, modes: [{ key: 'm', name: 'M', slots: [{ cells: 513, slots: [{ channel: 'a' }] }] }] },
+      null,
+    ],
+    [
+      'a rest value past its bits',
+      { channels: [{ key: 'a', name: 'A', attribute: 'Dimmer', home: 256 }] },
+      'VALUE_TOO_HIGH',
+    ],
+    ['a range that runs backwards', channels(range(9, 3, 'X')), 'RANGE_BACKWARDS'],
+    ['ranges that overlap', channels(range(0, 10, 'X'), range(10, 20, 'Y')), 'RANGE_OVERLAP'],
+    ['a range name used twice', channels(range(0, 9, 'X'), range(10, 20, 'X')), 'RANGE_TWICE'],
+  ];
+  for (const [title, over, code] of cases)
+    test(title, () => {
+      const found = profileFaults(profile(over)).map((f) => f.code);
+      assert.deepEqual(found.slice(0, 1), code === null ? [] : [code]);
+    });
+
+  test('never an exception in laying out, whatever the slots', () => {
+    const slot = fc.oneof(
+      fc.record({ channel: fc.constantFrom('a', 'b', 'z'), byte: fc.integer({ min: 0, max: 2 }) }),
+      fc.constant({ unused: true as const }),
+      fc.record({
+        cells: fc.integer({ min: 1, max: 20 }),
+        firstCell: fc.integer({ min: 1, max: 9 }),
+        slots: fc.array(fc.record({ channel: fc.constantFrom('a', 'z'), byte: fc.integer({ min: 0, max: 2 }) }), {
+          minLength: 1,
+          maxLength: 4,
+        }),
+      }),
+    );
+    fc.assert(
+      fc.property(fc.array(slot, { minLength: 1, maxLength: 12 }), (slots) => {
+        const odd = profile({ modes: [{ key: 'm', name: 'M', slots }] });
+        profileFaults(odd);
+        const laid = layoutMode(odd, odd.modes[0]!);
+        assert.equal(laid.footprint, footprintOf(odd.modes[0]!));
+        for (const { offsets } of laid.channels) for (const o of offsets) assert.ok(o >= 0 && o < laid.footprint);
+      }),
+    );
+  });
+});
+
+describe('the built-in library', () => {
+  const library = builtInProfiles();
+  test('is sound, of different ids and of at least twelve profiles', () => {
+    assert.ok(library.length >= 12);
+    assert.equal(new Set(library.map((p) => p.id)).size, library.length);
+    assert.equal(new Set(library.map((p) => `${p.maker} ${p.model}`)).size, library.length);
+    assert.deepEqual(library.flatMap(profileFaults), []);
+  });
+  test('holds the kinds a small rig is made of', () => {
+    const kinds = new Set(library.map((p) => p.fixtureKind));
+    for (const kind of ['dimmer', 'par', 'bar', 'head', 'scanner', 'derby', 'strobe', 'hazer', 'lamp', 'strip'])
+      assert.ok(kinds.has(kind as never), kind);
+  });
+  test('says the power of everything', () => {
+    for (const profile of library) assert.ok((profile.physical.powerW ?? 0) > 0, profile.model);
+  });
+});

@@ -1,0 +1,127 @@
+import assert from 'node:assert/strict';
+import { spawn } from 'node:child_process';
+import dgram from 'node:dgram';
+import { rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { after, before, describe, test } from 'node:test';
+import { writeArchive } from '../../src/core/format/archive.ts';
+import { fillSacn, makeSacnPacket, multicastGroup } from '../../src/core/protocol/sacn.ts';
+import { temporaryFolder } from '../support/app.ts';
+import { chase, scene, showWith, slotsAt, units } from '../support/rig.ts';
+
+const folder = temporaryFolder();
+after(() => rmSync(folder, { recursive: true }));
+const file = (name: string): string => path.join(folder, name);
+
+const show = showWith(
+  ...units(
+    { slug: 'a', profile: 'generic-dimmer', mode: '1ch', address: 1 },
+    { slug: 'b', profile: 'quillon-strip', mode: '300px', universe: 2, address: 1 },
+  ),
+  scene('warm', { a: { Dimmer: 1 }, b: { Dimmer: 1 } }, { fadeInMs: 2000 }),
+  chase('walk', ['warm']),
+);
+before(() => {
+  const bytes = writeArchive([...show.values()]);
+  writeFileSync(file('show.kite'), bytes);
+  writeFileSync(file('cut.kite'), bytes.subarray(0, bytes.length / 2));
+});
+
+interface Ran {
+  readonly code: number | null;
+  readonly out: unknown;
+  readonly fault: Record<string, unknown> | null;
+}
+/** Runs the headless command as people do, and reads what it says. */
+function kite(...args: string[]): Promise<Ran> {
+  return new Promise((resolve, reject) => {
+    const child = spawn('npm', ['run', '--silent', 'kite', '--', ...args], { stdio: ['ignore', 'pipe', 'pipe'] });
+    const text = { out: '', err: '' };
+    child.stdout.on('data', (d: Buffer) => (text.out += d.toString()));
+    child.stderr.on('data', (d: Buffer) => (text.err += d.toString()));
+    child.on('error', reject);
+    child.on('close', (code) => {
+      const line = text.err.split('\n').find((l) => l.startsWith('{'));
+      resolve({
+        code,
+        out: text.out === '' ? null : JSON.parse(text.out),
+        fault: line ? (JSON.parse(line) as Record<string, unknown>) : null,
+      });
+    });
+  });
+}
+
+describe('the headless command', () => {
+  test('address', async () => {
+    const { code, out } = await kite('address', '3.145');
+    assert.deepEqual(
+      [code, out],
+      [0, { universe: 3, address: 145, absolute512: 1169, absolute510: 1165, switches: [1, 5, 8] }],
+    );
+    const bad = await kite('address', '3.513');
+    assert.deepEqual([bad.code, bad.out, bad.fault?.['code']], [2, null, 'ADDRESS_RANGE']);
+  });
+
+  test('archive check', async () => {
+    const good = await kite('archive', 'check', file('show.kite'));
+    assert.deepEqual([good.code, good.out], [0, { ok: true, version: 1, faults: [] }]);
+    const cut = await kite('archive', 'check', file('cut.kite'));
+    assert.equal(cut.code, 1);
+    assert.deepEqual([(cut.out as { ok: boolean }).ok, cut.fault?.['code']], [false, 'ARCHIVE_TRUNCATED']);
+    const none = await kite('archive', 'check', file('nothing.kite'));
+    assert.deepEqual([none.code, none.fault?.['code']], [2, 'FILE_UNREADABLE']);
+  });
+
+  test('render gives the bytes of a moment in the middle of a fade', async () => {
+    const { code, out } = await kite('render', file('show.kite'), '--play', 'warm', '--at', '0.5');
+    assert.equal(code, 0);
+    const [frame] = (out as { frames: { at: number; universes: Record<string, number[]> }[] }).frames;
+    assert.equal(frame?.at, 0.5);
+    assert.deepEqual(Object.keys(frame!.universes), ['1', '2', '3']);
+    for (const universe of [1, 2, 3])
+      assert.deepEqual(frame!.universes[universe], [...slotsAt(show, { play: ['scene:warm'], at: 500, universe })]);
+    assert.equal(frame!.universes[1]![0], 64);
+    const unknown = await kite('render', file('show.kite'), '--play', 'cold', '--at', '1');
+    assert.deepEqual([unknown.code, unknown.fault?.['code']], [2, 'UNKNOWN_PLAY']);
+    const late = await kite('render', file('show.kite'), '--play', 'warm', '--at', '-1');
+    assert.deepEqual([late.code, late.fault?.['code']], [2, 'OPTION_RANGE']);
+  });
+
+  test('listen hears what is sent', async () => {
+    const packet = makeSacnPacket({ cid: new Uint8Array(16).fill(9), name: 'Test source' }, 61_234, 130);
+    const socket = dgram.createSocket('udp4');
+    await new Promise<void>((resolve) => socket.bind(0, '127.0.0.1', () => resolve()));
+    socket.setMulticastInterface('127.0.0.1');
+    let sequence = 0;
+    const timer = setInterval(() => {
+      fillSacn(packet, sequence++, new Uint8Array(512));
+      socket.send(packet, 5568, multicastGroup(61_234));
+    }, 25);
+    try {
+      const { code, out } = await kite('listen', '--seconds', '1', '--universes', '61234');
+      assert.equal(code, 0);
+      const source = (out as { sources: Record<string, unknown>[] }).sources.find((s) => s['universe'] === 61_234);
+      assert.ok(source, JSON.stringify(out));
+      assert.deepEqual(
+        [source['protocol'], source['name'], source['priority'], source['lost']],
+        ['sacn', 'Test source', 130, 0],
+      );
+      assert.ok(Number(source['packets']) > 20 && Math.abs(Number(source['rate']) - 40) < 8);
+    } finally {
+      clearInterval(timer);
+      socket.close();
+    }
+  });
+
+  test('what it does not know is told as JSON', async () => {
+    for (const [args, expected] of [
+      [[], 'UNKNOWN_COMMAND'],
+      [['dance'], 'UNKNOWN_COMMAND'],
+      [['address', '1', '--loud', 'x'], 'UNKNOWN_OPTION'],
+      [['listen', '--seconds', 'x'], 'OPTION_RANGE'],
+    ] as const) {
+      const { code, out, fault } = await kite(...args);
+      assert.deepEqual([code, out, fault?.['code']], [2, null, expected]);
+    }
+  });
+});

@@ -1,0 +1,169 @@
+import assert from 'node:assert/strict';
+import dgram from 'node:dgram';
+import { once } from 'node:events';
+import { afterEach, describe, test } from 'node:test';
+import { wait } from '../../scripts/lib.mjs';
+import { decodeArtNet } from '../../src/core/protocol/artnet.ts';
+import { decodeSacn, type SacnData } from '../../src/core/protocol/sacn.ts';
+import { KEEP_ALIVE_MS, Senders } from '../../src/engine/senders.ts';
+import type { WireRoute } from '../../src/engine/shared.ts';
+import { until } from '../support/app.ts';
+
+const closing: (() => void)[] = [];
+afterEach(() => {
+  for (const close of closing.splice(0)) close();
+});
+
+/** A socket of loopback that keeps what it gets. */
+async function ear(): Promise<{ port: number; raw: Uint8Array[]; sacn(): SacnData[] }> {
+  const socket = dgram.createSocket('udp4');
+  closing.push(() => socket.close());
+  const raw: Uint8Array[] = [];
+  socket.on('message', (message) => raw.push(message));
+  socket.bind(0, '127.0.0.1');
+  await once(socket, 'listening');
+  const sacn = (): SacnData[] =>
+    raw.flatMap((p) => {
+      const d = decodeSacn(p);
+      return d.ok ? [d.value] : [];
+    });
+  return { port: socket.address().port, raw, sacn };
+}
+
+const route = (port: number, over: Partial<WireRoute> = {}): WireRoute => ({
+  key: 'a',
+  outputId: 'output:a',
+  protocol: 'sacn',
+  universe: 1,
+  wireUniverse: 11,
+  host: '127.0.0.1',
+  port,
+  interfaceAddress: null,
+  multicast: false,
+  priority: 120,
+  slots: 512,
+  refresh: 'frames',
+  ...over,
+});
+const source = { cid: new Uint8Array(16).fill(7), name: 'Test' };
+
+async function sending(routes: WireRoute[], sequences: Record<string, number> = {}) {
+  const senders = new Senders(source, sequences);
+  closing.push(() => senders.close());
+  senders.setRoutes(routes, Uint16Array.of(1, 2), 0);
+  await wait(50);
+  const bytes = new Uint8Array(1024);
+  const views = [bytes.subarray(0, 512), bytes.subarray(512)];
+  const frame = (nowMs: number, value?: number): void => {
+    if (value !== undefined) bytes.fill(value);
+    senders.send(bytes, views, nowMs);
+  };
+  return { senders, frame };
+}
+
+describe('streams on the wire', () => {
+  test('a packet for every frame, in sequence, under the universe’s number out there', async () => {
+    const { port, sacn } = await ear();
+    const { frame } = await sending([route(port)]);
+    for (let i = 0; i < 10; i++) frame(i * 25, i);
+    await until('ten packets', () => sacn().length === 10);
+    const got = sacn();
+    assert.deepEqual(
+      got.map((p) => p.sequence),
+      [1, 2, 3, 4, 5, 6, 7, 8, 9, 10],
+    );
+    assert.deepEqual(
+      got.map((p) => p.slots[511]),
+      [0, 1, 2, 3, 4, 5, 6, 7, 8, 9],
+    );
+    assert.deepEqual([got[0]!.universe, got[0]!.priority, got[0]!.sourceName], [11, 120, 'Test']);
+  });
+
+  test('on changes only: three repeats, then a keep-alive, and a change at once', async () => {
+    const { port, sacn } = await ear();
+    const { frame } = await sending([route(port, { refresh: 'changes' })]);
+    let now = 0;
+    for (; now < 3000; now += 25) frame(now, 9);
+    await wait(50);
+    const still = sacn().length;
+    const keepAlives = Math.floor((3000 - 4 * 25) / KEEP_ALIVE_MS);
+    assert.ok(Math.abs(still - (4 + keepAlives)) <= 1, `${still} packets`);
+    frame(now, 10);
+    await until('the change', () => sacn().at(-1)!.slots[0] === 10);
+    assert.equal(sacn().length, still + 1);
+  });
+
+  test('a route taken away ends its stream three times over; the other is not touched', async () => {
+    const { port, sacn } = await ear();
+    const [a, b] = [route(port), route(port, { key: 'b', universe: 2, wireUniverse: 12 })];
+    const { senders, frame } = await sending([a, b]);
+    for (let i = 0; i < 3; i++) frame(i * 25, 1);
+    senders.setRoutes([b], Uint16Array.of(1, 2), 100);
+    frame(125);
+    await until('all', () => sacn().length === 3 + 3 + 3 + 1);
+    const of = (universe: number) => sacn().filter((p) => p.universe === universe);
+    assert.deepEqual(
+      of(11).map((p) => p.terminated),
+      [false, false, false, true, true, true],
+    );
+    assert.deepEqual(
+      of(12).map((p) => p.sequence),
+      [1, 2, 3, 4],
+    );
+  });
+
+  test('kept sequence numbers go on', async () => {
+    const { port, sacn } = await ear();
+    const { senders, frame } = await sending([route(port)], { a: 254 });
+    for (let i = 0; i < 3; i++) frame(i * 25);
+    await until('three', () => sacn().length === 3);
+    assert.deepEqual(
+      sacn().map((p) => p.sequence),
+      [255, 0, 1],
+    );
+    assert.deepEqual(senders.sequences(), { a: 1 });
+  });
+
+  test('Art-Net goes out as ArtDmx with its own numbers', async () => {
+    const { port, raw } = await ear();
+    const { frame } = await sending([route(port, { protocol: 'artnet', wireUniverse: 0x123 })]);
+    frame(0, 77);
+    frame(25, 78);
+    await until('two', () => raw.length === 2);
+    const decoded = raw.map((p) => decodeArtNet(p));
+    assert.ok(decoded.every((d) => d.ok && d.value.op === 'dmx' && d.value.portAddress === 0x123));
+    assert.deepEqual(
+      raw.map((p) => [p[12], p[18]]),
+      [
+        [2, 77],
+        [3, 78],
+      ],
+    );
+  });
+
+  test('nobody at the other end is said in words, and sending goes on when somebody is', async () => {
+    const socket = dgram.createSocket('udp4');
+    socket.bind(0, '127.0.0.1');
+    await once(socket, 'listening');
+    const { port } = socket.address();
+    socket.close();
+    const { senders, frame } = await sending([route(port)]);
+    for (let i = 0; i < 5; i++) {
+      frame(i * 25);
+      await wait(10);
+    }
+    const [stats] = senders.stats();
+    assert.ok(stats!.errors > 0);
+    assert.match(stats!.lastError ?? '', new RegExp(`nobody listens at 127.0.0.1:${port}`));
+    const later = dgram.createSocket('udp4');
+    closing.push(() => later.close());
+    let got = 0;
+    later.on('message', () => got++);
+    later.bind(port, '127.0.0.1');
+    await once(later, 'listening');
+    await until('packets after all', () => {
+      frame(10_000);
+      return got > 0;
+    });
+  });
+});

@@ -1,0 +1,241 @@
+import assert from 'node:assert/strict';
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { after, before, describe, test } from 'node:test';
+import { documentOf, type Document } from '../../src/core/document/change.ts';
+import { FaultError } from '../../src/core/faults.ts';
+import type { ShowId } from '../../src/core/ids.ts';
+import { builtInProfiles } from '../../src/core/profile/library.ts';
+import { make, type AnyRecord, type UnitRecord } from '../../src/core/records/index.ts';
+import { applyLive, initialLive } from '../../src/core/show/index.ts';
+import { listen } from '../../src/db/connect.ts';
+import { migrateDatabase } from '../../src/db/migrate.ts';
+import { copperlineRink } from '../../src/db/seed/copperline.ts';
+import {
+  CHANNEL_CHANGE,
+  CHANNEL_OPEN,
+  createShow,
+  deleteShow,
+  listShows,
+  loadShow,
+  openShowId,
+  readLive,
+  recentHistory,
+  setOpenShow,
+  writeLive,
+} from '../../src/db/store.ts';
+import { ShowService, type Applied } from '../../src/lib/server/show-service.ts';
+import { standinAddresses } from '../../src/standins/addresses.ts';
+import { until } from '../support/app.ts';
+import { MIGRATIONS, testDatabase } from '../support/database.ts';
+import { scene } from '../support/rig.ts';
+
+const records = copperlineRink(builtInProfiles(), standinAddresses('/tests'));
+const sorted = (list: Iterable<AnyRecord>): AnyRecord[] => [...list].sort((a, b) => (a.id < b.id ? -1 : 1));
+const codes = (error: unknown): string[] =>
+  error instanceof FaultError ? error.faults.map((f) => f.code) : [String(error)];
+
+let db: Awaited<ReturnType<typeof testDatabase>>;
+before(async () => {
+  db = await testDatabase();
+});
+after(() => db.end());
+
+let count = 0;
+/** A fresh copy of the demo show, and a service that edits it. */
+async function freshShow() {
+  const id: ShowId = `show:t${count++}`;
+  await createShow(
+    db.db,
+    records.map((r) => (r.kind === 'show' ? { ...r, id } : r)),
+  );
+  const told: Applied[] = [];
+  const service = new ShowService(db.db, (_, applied) => told.push(applied));
+  const edit = (put: AnyRecord[], over: { base?: number; author?: string; remove?: AnyRecord['id'][] } = {}) =>
+    service.edit(id, {
+      change: { put, remove: over.remove ?? [] },
+      label: 'Edit',
+      author: over.author ?? 'me',
+      base: over.base,
+    });
+  const unit = async (slug: string): Promise<UnitRecord> =>
+    (await service.get(id)).document.get(`unit:${slug}`) as UnitRecord;
+  const stored = async (): Promise<Document> => documentOf((await loadShow(db.db, id)).records);
+  return { id, service, told, edit, unit, stored };
+}
+
+describe('the database', () => {
+  test('gives back every record of the demo show exactly', async () => {
+    const { id } = await freshShow();
+    const { revision, records: back } = await loadShow(db.db, id);
+    assert.equal(revision, 0);
+    assert.deepEqual(sorted(back), sorted(records.map((r) => (r.kind === 'show' ? { ...r, id } : r))));
+  });
+  test('keeps two shows of the same record ids apart', async () => {
+    const [one, two] = [await freshShow(), await freshShow()];
+    await one.edit([{ ...(await one.unit('wash1')), name: 'Changed' }]);
+    assert.notEqual((await two.unit('wash1')).name, 'Changed');
+    assert.equal(((await two.stored()).get('unit:wash1') as UnitRecord).name, 'Wash north 1');
+  });
+  test('refuses a show that is here already, unsound records and unknown shows', async () => {
+    const { id } = await freshShow();
+    const again = records.map((r) => (r.kind === 'show' ? { ...r, id } : r));
+    await assert.rejects(createShow(db.db, again), (e) => codes(e)[0] === 'SHOW_EXISTS');
+    await assert.rejects(
+      createShow(db.db, records.slice(0, 1).concat(scene('x', { ghost: { Dimmer: 1 } }))),
+      (e) => codes(e)[0] === 'UNKNOWN_ID',
+    );
+    await assert.rejects(loadShow(db.db, 'show:none'), (e) => codes(e)[0] === 'NO_SUCH_SHOW');
+  });
+  test('deletes a show whole and leaves the others', async () => {
+    const [one, two] = [await freshShow(), await freshShow()];
+    await one.edit([{ ...(await one.unit('wash1')), name: 'Changed' }]);
+    await deleteShow(db.db, one.id);
+    const left = (await listShows(db.db)).map((s) => s.id);
+    assert.ok(!left.includes(one.id) && left.includes(two.id));
+    const { rows } = await db.pool.query('select count(*)::int as n from unit where show_id = $1', [one.id]);
+    assert.equal((rows[0] as { n: number }).n, 0);
+  });
+  test('has foreign keys: a unit cannot stand without its profile', async () => {
+    const { id } = await freshShow();
+    await assert.rejects(db.pool.query('delete from profile where show_id = $1', [id]), /foreign key/);
+  });
+  test('keeps what is playing, but not what was only held', async () => {
+    const { id } = await freshShow();
+    const live = applyLive(initialLive(1000), { do: 'play', target: 'scene:any' }, 1000.5, 'p1');
+    await writeLive(db.db, id, { ...live, identify: ['unit:wash1'] }, 1);
+    assert.deepEqual(await readLive(db.db, id), live);
+    await db.pool.query(`update live set data = '{"playing": 5}' where show_id = $1`, [id]);
+    assert.equal(await readLive(db.db, id), null);
+  });
+  test('tells listeners of changes and of another show', async () => {
+    const { id, edit, unit } = await freshShow();
+    const heard: string[] = [];
+    let gaps = 0;
+    const listener = listen(
+      db.url,
+      [CHANNEL_CHANGE, CHANNEL_OPEN],
+      (channel, payload) => heard.push(`${channel} ${payload}`),
+      () => gaps++,
+    );
+    try {
+      await until('the listener', () => gaps > 0);
+      await edit([{ ...(await unit('wash1')), notes: 'x' }]);
+      await setOpenShow(db.db, id);
+      await until('both messages', () => heard.length >= 2);
+      assert.deepEqual(heard, [`amber_change {"showId":"${id}","revision":1}`, `amber_open ${id}`]);
+      assert.equal(await openShowId(db.db), id);
+      await db.pool.query(`select pg_terminate_backend(pid) from pg_stat_activity where query like 'LISTEN%'`);
+      await until('the listener to come back', () => gaps > 1);
+    } finally {
+      await listener.close();
+    }
+  });
+});
+
+describe('migrations', () => {
+  test('run again change nothing', async () => {
+    const run = async () => (await db.pool.query('select hash from drizzle.__drizzle_migrations order by id')).rows;
+    const [hashes, shows] = [await run(), await listShows(db.db)];
+    await migrateDatabase(db.db, MIGRATIONS);
+    assert.ok(hashes.length > 0);
+    assert.deepEqual(await run(), hashes);
+    assert.deepEqual(await listShows(db.db), shows);
+  });
+  test('a file that was changed after it ran is noticed and named', async () => {
+    const folder = mkdtempSync(path.join(os.tmpdir(), 'amber-migrations-'));
+    try {
+      cpSync(MIGRATIONS, folder, { recursive: true });
+      const journal = JSON.parse(readFileSync(path.join(folder, 'meta/_journal.json'), 'utf8')) as {
+        entries: { tag: string }[];
+      };
+      const file = path.join(folder, `${journal.entries[0]!.tag}.sql`);
+      writeFileSync(file, `${readFileSync(file, 'utf8')}\n-- changed`);
+      await assert.rejects(migrateDatabase(db.db, folder), new RegExp(journal.entries[0]!.tag));
+    } finally {
+      rmSync(folder, { recursive: true });
+    }
+  });
+});
+
+describe('edits', () => {
+  test('are written with their history, undone and done again, over a restart of the service', async () => {
+    const { id, edit, unit, service, stored } = await freshShow();
+    const before = await stored();
+    await edit([{ ...(await unit('wash1')), name: 'First' }]);
+    await edit([{ ...(await unit('wash2')), name: 'Second' }], { remove: [] });
+    const both = await stored();
+    await service.undo(id, 'me');
+    const fresh = new ShowService(db.db, () => undefined);
+    await fresh.undo(id, 'somebody else');
+    assert.deepEqual(sorted((await stored()).values()), sorted(before.values()));
+    await fresh.redo(id, 'me');
+    await fresh.redo(id, 'me');
+    assert.deepEqual(sorted((await stored()).values()), sorted(both.values()));
+    await assert.rejects(fresh.redo(id, 'me'), (e) => codes(e)[0] === 'NOTHING_TO_REDO');
+    const lines = await recentHistory(db.db, id, 10);
+    assert.deepEqual(
+      lines.map((l) => l.action),
+      ['redo', 'redo', 'undo', 'undo', 'edit', 'edit'],
+    );
+  });
+  test('made on an older revision are merged field by field, and the loser is told', async () => {
+    const { edit, unit, told } = await freshShow();
+    const old = await unit('wash1');
+    await edit([{ ...old, name: 'Anna’s', notes: 'hers' }], { author: 'anna' });
+    const applied = await edit([{ ...old, name: 'Ben’s', position: { ...old.position, x: 1 } }], {
+      author: 'ben',
+      base: 0,
+    });
+    const now = await unit('wash1');
+    assert.deepEqual([now.name, now.notes, now.position.x], ['Ben’s', 'hers', 1]);
+    assert.deepEqual(applied?.overwrote, [{ field: 'unit:wash1.name', author: 'anna' }]);
+    assert.equal(told.length, 2);
+  });
+  test('that change nothing leave no trace', async () => {
+    const { edit, unit, told } = await freshShow();
+    assert.equal(await edit([await unit('wash1')]), null);
+    assert.equal(told.length, 0);
+  });
+  test('from the future, from too long ago, or against the rules are refused and nothing changes', async () => {
+    const { id, edit, unit, stored } = await freshShow();
+    const before = sorted((await stored()).values());
+    const wash = await unit('wash1');
+    await assert.rejects(edit([wash], { base: 7 }), (e) => codes(e)[0] === 'REVISION_AHEAD');
+    await assert.rejects(edit([{ ...wash, mode: '99ch' }]), (e) => codes(e)[0] === 'UNKNOWN_MODE');
+    await assert.rejects(edit([], { remove: ['unit:wash1'] }), (e) => codes(e)[0] === 'STILL_USED');
+    assert.deepEqual(sorted((await stored()).values()), before);
+    assert.equal((await recentHistory(db.db, id, 10)).length, 0);
+  });
+  test('of two services on one show both arrive', async () => {
+    const { id, edit, unit, service } = await freshShow();
+    const other = new ShowService(db.db, () => undefined);
+    const wash2 = (await other.get(id)).document.get('unit:wash2') as UnitRecord;
+    await edit([{ ...(await unit('wash1')), name: 'One' }]);
+    await other.edit(id, { change: { put: [{ ...wash2, name: 'Two' }], remove: [] }, label: 'Edit', author: 'other' });
+    service.forget(id);
+    const { document, revision } = await service.get(id);
+    assert.deepEqual(
+      [(document.get('unit:wash1') as UnitRecord).name, (document.get('unit:wash2') as UnitRecord).name, revision],
+      ['One', 'Two', 2],
+    );
+  });
+  test('fifty at once are all written, in some order', async () => {
+    const { id, service, unit } = await freshShow();
+    const wash = await unit('wash1');
+    await Promise.all(
+      Array.from({ length: 50 }, (_, i) =>
+        service.edit(id, {
+          change: {
+            put: [make('group', { id: `group:g${i}`, number: 100 + i, name: `G${i}`, unitIds: [wash.id] })],
+            remove: [],
+          },
+          label: `G${i}`,
+          author: 'me',
+        }),
+      ),
+    );
+    assert.equal((await service.get(id)).revision, 50);
+  });
+});

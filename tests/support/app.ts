@@ -1,0 +1,188 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import dgram from 'node:dgram';
+import { once } from 'node:events';
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import type { z } from 'zod';
+import { freePort, wait } from '../../scripts/lib.mjs';
+import { decodeSacn, type SacnData } from '../../src/core/protocol/sacn.ts';
+import type { EngineHealth } from '../../src/core/protocol/link.ts';
+import type { StandinReport } from '../../src/core/protocol/standin.ts';
+import type { LiveState } from '../../src/core/show/index.ts';
+import type { AnyRecord } from '../../src/core/records/index.ts';
+import type { changeSetSchema } from '../../src/core/protocol/live.ts';
+
+/** The whole program, started as people start it, on a data folder and ports of its own. */
+
+export interface Health {
+  readonly ok: boolean;
+  readonly database: 'up' | 'down';
+  readonly engine: EngineHealth | null;
+  readonly standins: StandinReport | null;
+  readonly processes: { readonly web: number; readonly engine: number | null; readonly standins: number | null };
+  readonly pages: number;
+}
+
+export interface Reply<T = Record<string, unknown>> {
+  readonly status: number;
+  readonly body: T;
+}
+
+export const temporaryFolder = (): string => {
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'amber-test-'));
+  // PostgreSQL runs as a user of its own and has to walk through it.
+  chmodSync(folder, 0o711);
+  return folder;
+};
+
+/** Waits until `look` gives something; looks again every 20 ms. */
+export async function until<T>(
+  what: string,
+  look: () => Promise<T | null | false | undefined> | T | null | false | undefined,
+  seconds = 15,
+): Promise<T> {
+  const end = Date.now() + seconds * 1000;
+  let last: unknown;
+  while (Date.now() < end) {
+    try {
+      const found = await look();
+      if (found) return found;
+    } catch (error) {
+      last = error;
+    }
+    await wait(20);
+  }
+  throw new Error(`waited ${seconds} s in vain for: ${what}${last ? ` (${String(last)})` : ''}`);
+}
+
+export class App {
+  readonly dataDir: string;
+  readonly port: number;
+  readonly #process: ChildProcess;
+  readonly #gone: Promise<number | null>;
+  log = '';
+  out = '';
+
+  private constructor(dataDir: string, port: number, child: ChildProcess) {
+    this.dataDir = dataDir;
+    this.port = port;
+    this.#process = child;
+    this.#gone = once(child, 'exit').then(([code]) => code as number | null);
+    child.stdout!.on('data', (text: Buffer) => (this.out += text.toString()));
+    child.stderr!.on('data', (text: Buffer) => (this.log += text.toString()));
+  }
+
+  /** Spawns the start command without waiting for it. */
+  static async spawn(options: { dataDir?: string; port?: number; env?: Record<string, string> } = {}): Promise<App> {
+    const dataDir = options.dataDir ?? temporaryFolder();
+    const port = options.port ?? (await freePort());
+    const child = spawn(process.execPath, ['scripts/start.mjs'], {
+      env: { ...process.env, AMBER_DATA_DIR: dataDir, AMBER_PORT: String(port), NODE_OPTIONS: '', ...options.env },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    return new App(dataDir, port, child);
+  }
+
+  /** Starts and waits for the line that says it is ready. */
+  static async start(options: Parameters<typeof App.spawn>[0] = {}): Promise<App> {
+    const app = await App.spawn(options);
+    await until('the ready line', () => app.out.includes('is ready at') || app.ended(), 90);
+    if (!app.out.includes('is ready at')) throw new Error(`it did not start:\n${app.log}`);
+    return app;
+  }
+
+  get url(): string {
+    return `http://127.0.0.1:${this.port}`;
+  }
+  get pid(): number {
+    return this.#process.pid!;
+  }
+  ended(): boolean {
+    return this.#process.exitCode !== null || this.#process.signalCode !== null;
+  }
+  /** Exit code, once it has ended. */
+  exit(): Promise<number | null> {
+    return this.#gone;
+  }
+
+  async stop(signal: NodeJS.Signals = 'SIGTERM'): Promise<number | null> {
+    if (!this.ended()) this.#process.kill(signal);
+    return this.#gone;
+  }
+  /** Stops and takes the data folder away. */
+  async end(): Promise<void> {
+    await this.stop();
+    rmSync(this.dataDir, { recursive: true, force: true });
+  }
+
+  async call<T = Record<string, unknown>>(
+    method: string,
+    route: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Reply<T>> {
+    const raw = body instanceof Uint8Array || typeof body === 'string';
+    const response = await fetch(this.url + route, {
+      method,
+      headers: {
+        ...(body === undefined ? {} : { 'content-type': raw ? 'application/octet-stream' : 'application/json' }),
+        ...headers,
+      },
+      ...(body === undefined ? {} : { body: (raw ? body : JSON.stringify(body)) as BodyInit }),
+    });
+    const text = await response.text();
+    return { status: response.status, body: (text === '' ? null : JSON.parse(text)) as T };
+  }
+  async health(): Promise<Health> {
+    return (await this.call<Health>('GET', '/api/health')).body;
+  }
+  async slots(universe: number): Promise<number[]> {
+    return (await this.call<{ slots: number[] }>('GET', `/api/universes/${universe}`)).body.slots;
+  }
+  async live(): Promise<LiveState> {
+    return (await this.call<{ live: LiveState }>('GET', '/api/live')).body.live;
+  }
+  command(command: Record<string, unknown>): Promise<Reply> {
+    return this.call('POST', '/api/live', command);
+  }
+  async openShow(): Promise<{ id: string; revision: number; records: AnyRecord[] }> {
+    const { shows } = (await this.call<{ shows: { id: string; open: boolean }[] }>('GET', '/api/shows')).body;
+    const id = shows.find((s) => s.open)!.id;
+    const { body } = await this.call<{ revision: number; records: AnyRecord[] }>('GET', `/api/shows/${id}`);
+    return { id, ...body };
+  }
+  edit(
+    showId: string,
+    change: Partial<z.input<typeof changeSetSchema>>,
+    more: Record<string, unknown> = {},
+  ): Promise<Reply> {
+    return this.call('POST', `/api/shows/${showId}/changes`, { ...change, ...more });
+  }
+  /** Slots that a port of a stand-in gateway holds. */
+  async received(gateway: 'gateway-sacn' | 'gateway-artnet', wireUniverse: number): Promise<Uint8Array> {
+    const { standins } = await this.health();
+    const port = standins?.gateways.find((g) => g.id === gateway)?.ports.find((p) => p.wireUniverse === wireUniverse);
+    if (!port) throw new Error(`no port ${wireUniverse} at ${gateway}`);
+    return Buffer.from(port.slots, 'base64');
+  }
+}
+
+export interface Heard extends SacnData {
+  readonly at: number;
+}
+
+/** Listens to sACN on loopback: what a device there would get, with the time of arrival in ms. */
+export async function hearSacn(address: string, port: number): Promise<{ packets: Heard[]; close(): void }> {
+  const socket = dgram.createSocket({ type: 'udp4', reuseAddr: true });
+  const packets: Heard[] = [];
+  socket.on('message', (message) => {
+    const at = performance.timeOrigin + performance.now();
+    const decoded = decodeSacn(message);
+    if (decoded.ok) packets.push({ ...decoded.value, slots: decoded.value.slots.slice(), at });
+  });
+  socket.bind(port, address);
+  await once(socket, 'listening');
+  socket.setRecvBufferSize(4 << 20);
+  return { packets, close: () => socket.close() };
+}
