@@ -231,9 +231,9 @@
   .head,
   .row {
     display: grid;
-    min-width: 860px;
   }
   .head {
+    min-width: 860px;
     border-bottom: 1px solid var(--line-strong);
     padding: 0 16px 0 19px;
     scrollbar-gutter: stable;

@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { attributeInfo } from '$core/profile/attributes.ts';
   import { footprintOf, layoutMode } from '$core/profile/layout.ts';
+  import { indexProfiles, searchProfiles } from '$core/profile/search.ts';
   import AddUnits from '$lib/components/kit/AddUnits.svelte';
   import ChannelTable from '$lib/components/kit/ChannelTable.svelte';
   import Step from '$lib/components/Step.svelte';
@@ -9,19 +9,8 @@
 
   const app = getApp();
   let query = $state('');
-  /** What a search looks through: maker, model, kind, channel counts and attributes. */
-  const searchable = $derived(
-    app.rig.profiles.map((profile) => {
-      const counts = profile.modes.map((m) => `${footprintOf(m)} ch ${footprintOf(m)}ch`).join(' ');
-      const attributes = profile.channels.map((c) => `${c.name} ${attributeInfo(c.attribute)?.words ?? ''}`).join(' ');
-      return {
-        profile,
-        text: `${profile.maker} ${profile.model} ${KIND_WORDS[profile.fixtureKind]} ${counts} ${attributes}`.toLowerCase(),
-      };
-    }),
-  );
-  const words = $derived(query.toLowerCase().split(/\s+/).filter(Boolean));
-  const found = $derived(searchable.filter(({ text }) => words.every((w) => text.includes(w))).map((s) => s.profile));
+  const index = $derived(indexProfiles(app.rig.profiles, (kind) => KIND_WORDS[kind]));
+  const found = $derived(searchProfiles(index, query));
   const used = $derived.by(() => {
     const counts = new Map<string, number>();
     for (const unit of app.rig.units) counts.set(unit.profileId, (counts.get(unit.profileId) ?? 0) + 1);

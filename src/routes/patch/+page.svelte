@@ -39,11 +39,12 @@
     app.live.edit(label, edited.change);
     return null;
   }
-  const columns = [
+  const faulty = $derived(app.rig.clashesById.size);
+  const columns = $derived([
     {
       key: 'number',
       title: 'No.',
-      width: '64px',
+      width: '56px',
       numeric: true,
       text: (u: UnitRecord) => String(u.number),
       sort: (a: UnitRecord, b: UnitRecord) => a.number - b.number,
@@ -52,20 +53,20 @@
     {
       key: 'name',
       title: 'Name',
-      width: 'minmax(150px, 1.4fr)',
+      width: 'minmax(120px, 1fr)',
       text: (u: UnitRecord) => u.name,
       save: (u: UnitRecord, t: string) => carryOut(`Rename ${u.name}`, editName(app.live.document, [u.id], t)),
     },
     {
       key: 'profile',
       title: 'Profile, mode',
-      width: 'minmax(150px, 1.3fr)',
+      width: faulty > 0 ? 'minmax(130px, 1.2fr)' : 'minmax(210px, 1.6fr)',
       text: (u: UnitRecord) => `${app.rig.profile(u.profileId)?.model ?? '?'}, ${app.rig.modeName(u)}`,
     },
     {
       key: 'address',
       title: 'Address',
-      width: '92px',
+      width: '84px',
       numeric: true,
       text: address,
       sort: (a: UnitRecord, b: UnitRecord) => order(a) - order(b),
@@ -75,7 +76,7 @@
     {
       key: 'last',
       title: 'Last',
-      width: '80px',
+      width: '76px',
       numeric: true,
       text: last,
       sort: (a: UnitRecord, b: UnitRecord) => order(a) - order(b),
@@ -83,22 +84,21 @@
     {
       key: 'footprint',
       title: 'Slots',
-      width: '58px',
+      width: '54px',
       numeric: true,
       text: (u: UnitRecord) => String(footprint(u)),
       sort: (a: UnitRecord, b: UnitRecord) => footprint(a) - footprint(b),
     },
-    { key: 'switches', title: 'Switches', width: 'minmax(96px, .7fr)', text: switches },
+    { key: 'switches', title: 'Switches', width: 'minmax(96px, .5fr)', text: switches },
     {
       key: 'state',
       title: 'What is wrong',
-      width: 'minmax(150px, 1.6fr)',
+      width: faulty > 0 ? 'minmax(210px, 2fr)' : 'minmax(110px, .5fr)',
       text: faultText,
       sort: (a: UnitRecord, b: UnitRecord) =>
         (app.rig.clashesById.get(b.id)?.length ?? 0) - (app.rig.clashesById.get(a.id)?.length ?? 0),
     },
-  ];
-  const faulty = $derived(app.rig.clashesById.size);
+  ]);
   const MOST_STRIPS = 300;
   const strips = $derived((app.rig.universes.length > 0 ? app.rig.universes : [1]).slice(0, MOST_STRIPS));
 </script>

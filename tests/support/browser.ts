@@ -1,0 +1,64 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { chromium, type BrowserContext, type Page } from 'playwright-core';
+import { App } from './app.ts';
+
+const FLAGS = [
+  '--headless',
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+
+/** The program with people in front of it: each `open` is a browser of its own with an empty profile. */
+export class Stage {
+  readonly app: App;
+  readonly #contexts: { context: BrowserContext; folder: string }[] = [];
+  /** What went wrong inside the pages; a test looks that it is empty. */
+  readonly errors: string[] = [];
+
+  constructor(app: App) {
+    this.app = app;
+  }
+
+  static async start(options: Parameters<typeof App.start>[0] = {}): Promise<Stage> {
+    return new Stage(await App.start(options));
+  }
+
+  async open(
+    where: string,
+    options: { width?: number; height?: number; touch?: boolean; light?: boolean } = {},
+  ): Promise<Page> {
+    const folder = mkdtempSync(path.join(os.tmpdir(), 'amber-browser-'));
+    const context = await chromium.launchPersistentContext(folder, {
+      executablePath: '/usr/bin/chromium',
+      args: FLAGS,
+      viewport: { width: options.width ?? 1280, height: options.height ?? 800 },
+      hasTouch: options.touch ?? false,
+      colorScheme: options.light ? 'light' : 'dark',
+      acceptDownloads: true,
+    });
+    this.#contexts.push({ context, folder });
+    const page = context.pages()[0] ?? (await context.newPage());
+    page.setDefaultTimeout(15_000);
+    page.on('pageerror', (error) => this.errors.push(`${page.url()}: ${error.message}`));
+    page.on('console', (message) => {
+      if (message.type() === 'error') this.errors.push(`${page.url()}: ${message.text()}`);
+    });
+    await page.goto(this.app.url + where);
+    return page;
+  }
+
+  async end(): Promise<void> {
+    for (const { context, folder } of this.#contexts) {
+      await context.close();
+      rmSync(folder, { recursive: true, force: true });
+    }
+    await this.app.end();
+  }
+}
