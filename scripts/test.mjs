@@ -8,7 +8,7 @@ import { ensureBuild, ensureDebian, ensureModules, ensureNode, ROOT, say, spawnS
 const PARTS = {
   unit: { folders: ['src', 'scripts'], concurrency: 2, built: false },
   integration: { folders: ['tests/integration'], concurrency: 1, built: true },
-  browser: { folders: ['tests/browser'], concurrency: 1, built: true },
+  browser: { folders: ['tests/e2e'], concurrency: 1, built: true },
 };
 
 function testFiles(folder) {

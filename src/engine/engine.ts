@@ -45,6 +45,8 @@ export interface EngineOptions {
 const FRAMES_TO_WEB_MS = 1000 / 30;
 const HEALTH_MS = 500;
 const TIDY_MS = 200;
+/** Lateness is said of the last so many seconds. */
+const LATENESS_S = 20;
 /** A restarted engine goes on this far ahead in its sequence numbers, past what it may have sent since they were kept. */
 const SEQUENCE_LEAP = 64;
 
@@ -292,7 +294,7 @@ export class Engine {
   }
 
   health(): EngineHealth {
-    const latenesses = this.#stats.latenesses();
+    const latenesses = this.#stats.latenesses(this.#player.frameRate * LATENESS_S);
     const now = this.#now();
     const since = now - this.#frameRate.at;
     if (since >= 1000) {

@@ -96,9 +96,12 @@ export class FrameStats {
     this.#counters[2]! += count;
   }
 
-  /** Latenesses of the newest frames (at most 4,096), ascending, in ms. */
-  latenesses(): Float32Array {
-    return this.#ring.slice(0, Math.min(RING, this.frames)).sort();
+  /** Latenesses of the newest frames (at most `count`, at most 4,096), ascending, in ms. */
+  latenesses(count: number): Float32Array {
+    const known = Math.min(RING, this.frames, count);
+    const found = new Float32Array(known);
+    for (let i = 0; i < known; i++) found[i] = this.#ring[(this.frames - 1 - i) % RING]!;
+    return found.sort();
   }
 }
 

@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { after, before, describe, test } from 'node:test';
-import { alive, freePort, wait } from '../../scripts/lib.mjs';
+import { freePort, wait } from '../../scripts/lib.mjs';
 import type { AnyRecord } from '../../src/core/records/index.ts';
 import { App, hearSacn, temporaryFolder, until } from '../support/app.ts';
 

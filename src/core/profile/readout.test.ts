@@ -4,7 +4,7 @@ import { scene, showWith, slotsAt, units, type UnitRow } from '../../../tests/su
 import { slotsPerUniverseOf } from '../patch/of-document.ts';
 import type { UnitValues } from '../records/scene.ts';
 import { compileRig } from '../show/index.ts';
-import { makeReader, readActivity, readCell, readSource, type CellLight } from './readout.ts';
+import { makeReader, readActivity, readCell, readSource, sentFraction, type CellLight } from './readout.ts';
 
 /** Renders a unit with these values and reads back what it shows. */
 function shown(row: Omit<UnitRow, 'slug' | 'address'>, values: UnitValues) {
@@ -27,7 +27,7 @@ function shown(row: Omit<UnitRow, 'slug' | 'address'>, values: UnitValues) {
       b: Math.round(into.b * 100) / 100,
     };
   };
-  return { reader, frames, light };
+  return { show, unit, reader, frames, light };
 }
 
 const RED = { ColorRGB_Red: 1, ColorRGB_Green: 0, ColorRGB_Blue: 0 };
@@ -90,6 +90,14 @@ describe('reading light back from the slots that are sent', () => {
     const { reader, frames } = shown({ profile: 'quillon-heron', mode: '16ch' }, { Pan: 0.25, Tilt: 0.75 });
     assert.ok(Math.abs(readSource(reader.pan!, frames) - 0.25) < 1e-4);
     assert.ok(Math.abs(readSource(reader.tilt!, frames) - 0.75) < 1e-4);
+  });
+  test('an attribute as it was programmed, also where pan is inverted and where there is no channel', () => {
+    const row = { profile: 'quillon-heron', mode: '16ch', fields: { invertPan: true } };
+    const { show, unit, frames } = shown(row, { Pan: 0.25, Dimmer: 0.5 });
+    const sent = (attribute: string) => sentFraction(show, unit, attribute, slotsPerUniverseOf(show), frames);
+    assert.ok(Math.abs(sent('Pan')! - 0.25) < 1e-4 && Math.abs(sent('Dimmer')! - 0.5) < 1e-4);
+    assert.deepEqual([sent('ColorRGB_Red'), sent('Iris')], [null, null]);
+    assert.equal(sentFraction(show, { ...unit, patch: null }, 'Pan', slotsPerUniverseOf(show), frames), null);
   });
   test('haze and motors are busy, not bright', () => {
     const haze = (value: UnitValues) => {

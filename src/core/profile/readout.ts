@@ -130,6 +130,27 @@ function locate(laid: LaidChannel, spans: readonly Span[]): Source | null {
     : null;
 }
 
+/**
+ * What is sent now for an attribute of a unit, 0-1 of its channel as it was programmed (an inverted pan is turned
+ * back); of cells the first. Null for what has no channel of its own (a made-up level, a mixed colour) and for units
+ * without an address.
+ */
+export function sentFraction(
+  document: Document,
+  unit: UnitRecord,
+  attribute: string,
+  slotsOf: (universe: number) => SlotsPerUniverse,
+  frames: Frames,
+): number | null {
+  const layout = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
+  const laid = layout.channels.find((c) => c.channel.attribute === attribute);
+  const source = laid && locate(laid, patchedUnit(document, unit, slotsOf).spans);
+  if (!source || !frames.has(source.universe)) return null;
+  const fraction = readSource(source, frames);
+  const inverted = (attribute === 'Pan' && unit.invertPan) || (attribute === 'Tilt' && unit.invertTilt);
+  return inverted ? 1 - fraction : fraction;
+}
+
 /** Fraction 0-1 that stands in the frames; 0 where the universe is not sent. */
 export function readSource(source: Source, frames: Frames): number {
   const slots = frames.get(source.universe);

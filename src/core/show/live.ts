@@ -91,12 +91,14 @@ export function playLevel(
   nowMs: number,
   endedMsAgo = -1,
 ): number {
-  const rising = (t: number): number => (program.fadeInMs <= 0 ? 1 : clamp01((t - play.startedAt) / program.fadeInMs));
-  const released = play.releasedAt ?? (endedMsAgo >= 0 ? nowMs - endedMsAgo : null);
-  if (released === null || nowMs < released) return nowMs < play.startedAt ? 0 : rising(nowMs);
+  const released = play.releasedAt ?? (endedMsAgo >= 0 ? nowMs - endedMsAgo : Infinity);
+  if (nowMs < released) return rising(play.startedAt, program.fadeInMs, nowMs);
   if (program.fadeOutMs <= 0) return 0;
-  return rising(released) * clamp01(1 - (nowMs - released) / program.fadeOutMs);
+  return rising(play.startedAt, program.fadeInMs, released) * clamp01(1 - (nowMs - released) / program.fadeOutMs);
 }
+
+const rising = (startedAt: number, fadeInMs: number, nowMs: number): number =>
+  nowMs < startedAt ? 0 : fadeInMs <= 0 ? 1 : clamp01((nowMs - startedAt) / fadeInMs);
 
 /** How long ago (ms) a chase that runs once came to its end; -1 while it runs and for everything else. */
 export function endedMsAgo(

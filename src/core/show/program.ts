@@ -9,28 +9,41 @@ import type { CompiledRig } from './rig.ts';
 
 export type TargetId = SceneId | ChaseId;
 
-/** A scene against one rig: `values[i]` (0-1) belongs to attribute slot `slots[i]`. */
-export interface SceneProgram {
+/**
+ * Attribute slots in the order the renderer takes them: first those that merge highest-takes-precedence (before
+ * `htpEnd`), then those that jump (before `snapEnd`), then those that glide. Each part in ascending order.
+ */
+export interface SlotList {
+  readonly slots: Uint32Array;
+  readonly htpEnd: number;
+  readonly snapEnd: number;
+}
+
+/** Values against one rig: `values[i]` (0-1) belongs to attribute slot `slots[i]`. */
+export interface SlotValues extends SlotList {
+  readonly values: Float32Array;
+}
+
+/** A scene against one rig. */
+export interface SceneProgram extends SlotValues {
   readonly type: 'scene';
   readonly priority: number;
   readonly fadeInMs: number;
   readonly fadeOutMs: number;
-  readonly slots: Uint32Array;
-  readonly values: Float32Array;
 }
 
 /**
  * A chase against one rig. `table[step x slots.length + i]` is the value of `slots[i]` in that step, NaN where the
- * step's scene does not touch it. `sequence` is one whole round of steps, `starts` when each begins (in seconds or
- * beats from the round's beginning), `fades` how long it fades in.
+ * step's scene does not touch it; `complete[step]` is 1 where it touches all. `sequence` is one whole round of steps,
+ * `starts` when each begins (in seconds or beats from the round's beginning), `fades` how long it fades in.
  */
-export interface ChaseProgram {
+export interface ChaseProgram extends SlotList {
   readonly type: 'chase';
   readonly priority: number;
   readonly fadeInMs: number;
   readonly fadeOutMs: number;
-  readonly slots: Uint32Array;
   readonly table: Float32Array;
+  readonly complete: Uint8Array;
   readonly sequence: Int32Array;
   readonly starts: Float64Array;
   readonly fades: Float64Array;
@@ -46,10 +59,7 @@ export type Program = SceneProgram | ChaseProgram;
  * one cell is laid over it. Values with no home in this rig (another mode, a missing range) are passed over: they
  * stay in the record.
  */
-export function compileValues(
-  rig: CompiledRig,
-  values: Readonly<Record<string, UnitValues>>,
-): { slots: Uint32Array; values: Float32Array } {
+export function compileValues(rig: CompiledRig, values: Readonly<Record<string, UnitValues>>): SlotValues {
   const found = new Map<number, number>();
   for (const [unitId, attributes] of Object.entries(values)) {
     const unit = rig.units.get(unitId as UnitId);
@@ -71,7 +81,19 @@ export function compileValues(
       }
     }
   }
-  return { slots: Uint32Array.from(found.keys()), values: Float32Array.from(found.values()) };
+  const list = slotList(rig, found.keys());
+  return { ...list, values: Float32Array.from(list.slots, (slot) => found.get(slot)!) };
+}
+
+function slotList(rig: CompiledRig, slots: Iterable<number>): SlotList {
+  const { htp, snap } = rig.arrays;
+  const rank = (slot: number): number => (htp[slot] === 1 ? 0 : snap[slot] === 1 ? 1 : 2);
+  const sorted = Uint32Array.from([...slots].sort((a, b) => rank(a) - rank(b) || a - b));
+  const end = (below: number): number => {
+    const at = sorted.findIndex((slot) => rank(slot) >= below);
+    return at < 0 ? sorted.length : at;
+  };
+  return { slots: sorted, htpEnd: end(1), snapEnd: end(2) };
 }
 
 export function compileScene(rig: CompiledRig, scene: SceneRecord): SceneProgram {
@@ -102,19 +124,18 @@ export function sequenceOf(chase: ChaseRecord): number[] {
 }
 
 export function compileChase(rig: CompiledRig, document: Document, chase: ChaseRecord): ChaseProgram {
-  const scenes = new Map<SceneId, { slots: Uint32Array; values: Float32Array }>();
-  const columns = new Map<number, number>();
-  for (const step of chase.steps) {
-    if (scenes.has(step.sceneId)) continue;
-    const scene = getRecord(document, 'scene', step.sceneId);
-    const compiled = compileValues(rig, scene?.values ?? {});
-    scenes.set(step.sceneId, compiled);
-    for (const slot of compiled.slots) if (!columns.has(slot)) columns.set(slot, columns.size);
-  }
-  const width = columns.size;
+  const scenes = new Map<SceneId, SlotValues>();
+  for (const { sceneId } of chase.steps)
+    if (!scenes.has(sceneId))
+      scenes.set(sceneId, compileValues(rig, getRecord(document, 'scene', sceneId)?.values ?? {}));
+  const list = slotList(rig, new Set([...scenes.values()].flatMap(({ slots }) => [...slots])));
+  const columns = new Map(Array.from(list.slots, (slot, column) => [slot, column]));
+  const width = list.slots.length;
   const table = new Float32Array(width * chase.steps.length).fill(NaN);
+  const complete = new Uint8Array(chase.steps.length);
   chase.steps.forEach((step, row) => {
     const { slots, values } = scenes.get(step.sceneId)!;
+    complete[row] = slots.length === width ? 1 : 0;
     for (let i = 0; i < slots.length; i++) table[row * width + columns.get(slots[i]!)!] = values[i]!;
   });
   const sequence = sequenceOf(chase);
@@ -133,8 +154,9 @@ export function compileChase(rig: CompiledRig, document: Document, chase: ChaseR
     priority,
     fadeInMs,
     fadeOutMs,
-    slots: Uint32Array.from(columns.keys()),
+    ...list,
     table,
+    complete,
     sequence: Int32Array.from(sequence),
     starts,
     fades,

@@ -1,12 +1,21 @@
 import { MAX_SLOTS } from '../units.ts';
 import { beatAt, darkLevel, endedMsAgo, playLevel, type LiveState, type Play } from './live.ts';
-import { chaseAt, compileValues, type ChasePoint, type Program, type TargetId } from './program.ts';
+import {
+  chaseAt,
+  compileValues,
+  type ChasePoint,
+  type ChaseProgram,
+  type Program,
+  type SlotList,
+  type SlotValues,
+  type TargetId,
+} from './program.ts';
 import type { CompiledRig, RigArrays } from './rig.ts';
 
 /** A live state made ready for one rig: layers in the order they are merged, the hand and identify as slots. */
 export interface PreparedLive {
   readonly layers: readonly { readonly play: Play; readonly program: Program }[];
-  readonly hand: { readonly slots: Uint32Array; readonly values: Float32Array };
+  readonly hand: SlotValues;
   readonly identify: Uint32Array;
   readonly grand: number;
   readonly dark: LiveState['dark'];
@@ -76,13 +85,13 @@ export function render(rig: RigArrays, live: PreparedLive, nowMs: number, frame:
     const { play, program } = live.layers[i]!;
     const level = playLevel(play, program, nowMs, endedMsAgo(play, program, live.tempo, nowMs));
     if (level <= 0) continue;
-    if (program.type === 'scene') applyValues(rig, frame, program.slots, program.values, program.priority, level);
+    if (program.type === 'scene') applyRow(frame, program, program.values, 0, program.priority, level);
     else {
       const elapsed = program.beats ? beatAt(live.tempo, nowMs) - play.startedBeat : (nowMs - play.startedAt) / 1000;
-      applyChase(rig, frame, program, elapsed, level);
+      applyChase(frame, program, elapsed, level);
     }
   }
-  applyValues(rig, frame, live.hand.slots, live.hand.values, HAND_PRIORITY, 1);
+  applyRow(frame, live.hand, live.hand.values, 0, HAND_PRIORITY, 1);
   const { current } = frame;
   for (let i = 0; i < live.identify.length; i++) {
     const slot = live.identify[i]!;
@@ -94,22 +103,24 @@ export function render(rig: RigArrays, live: PreparedLive, nowMs: number, frame:
   return frame.bytes;
 }
 
-function applyValues(
-  rig: RigArrays,
+/** One row of values that touches every slot of the list, at a level above 0. `at` is where the row begins. */
+function applyRow(
   frame: Frame,
-  slots: Uint32Array,
+  list: SlotList,
   values: Float32Array,
+  at: number,
   priority: number,
   level: number,
 ): void {
   const { current } = frame;
-  const { htp, snap } = rig;
-  for (let i = 0; i < slots.length; i++) {
+  const { slots, htpEnd, snapEnd } = list;
+  for (let i = 0; i < htpEnd; i++) applyLevel(frame, slots[i]!, values[at + i]!, priority, level);
+  const jumpEnd = level >= 1 ? slots.length : snapEnd;
+  for (let i = htpEnd; i < jumpEnd; i++) current[slots[i]!] = values[at + i]!;
+  for (let i = jumpEnd; i < slots.length; i++) {
     const slot = slots[i]!;
-    const value = values[i]!;
-    if (htp[slot] === 1) applyLevel(frame, slot, value, priority, level);
-    else if (level >= 1 || snap[slot] === 1) current[slot] = value;
-    else current[slot] = current[slot]! + (value - current[slot]!) * level;
+    const below = current[slot]!;
+    current[slot] = below + (values[at + i]! - below) * level;
   }
 }
 
@@ -126,42 +137,70 @@ function applyLevel(frame: Frame, slot: number, value: number, priority: number,
   if (candidate > current[slot]!) current[slot] = candidate;
 }
 
-function applyChase(
-  rig: RigArrays,
-  frame: Frame,
-  program: Program & { type: 'chase' },
-  elapsed: number,
-  level: number,
-): void {
+function applyChase(frame: Frame, program: ChaseProgram, elapsed: number, level: number): void {
   const { from, to, mix } = chaseAt(program, elapsed, frame.point);
   if (to < 0) return;
-  const { slots, table, priority } = program;
+  const { table, complete, priority } = program;
+  const width = program.slots.length;
+  const whole = complete[to] === 1;
+  if (whole && (from < 0 || mix >= 1)) {
+    const weight = level * mix;
+    if (weight > 0) applyRow(frame, program, table, to * width, priority, weight);
+    else applyJumps(frame, program, to * width);
+  } else if (whole && complete[from] === 1) applyBetween(frame, program, from * width, to * width, mix, level);
+  else applyPartly(frame, program, from < 0 ? -1 : from * width, to * width, mix, level);
+}
+
+/** At the very start of a fade from nothing only what jumps is there. */
+function applyJumps(frame: Frame, { slots, table, htpEnd, snapEnd }: ChaseProgram, at: number): void {
+  for (let i = htpEnd; i < snapEnd; i++) frame.current[slots[i]!] = table[at + i]!;
+}
+
+/** Between two steps that both touch every slot. */
+function applyBetween(frame: Frame, program: ChaseProgram, from: number, to: number, mix: number, level: number): void {
+  const { slots, table, htpEnd, snapEnd, priority } = program;
   const { current } = frame;
-  const width = slots.length;
-  for (let i = 0; i < width; i++) {
-    const slot = slots[i]!;
-    const before = from < 0 ? NaN : table[from * width + i]!;
-    const after = table[to * width + i]!;
-    const hasBefore = before === before && mix < 1;
-    const hasAfter = after === after;
-    if (!hasBefore && !hasAfter) continue;
-    const snaps = rig.snap[slot] === 1;
-    let value: number;
-    let weight: number;
-    if (hasAfter && (snaps || !hasBefore)) {
-      value = after;
-      weight = snaps ? 1 : mix;
-    } else if (hasAfter) {
-      value = before + (after - before) * mix;
-      weight = 1;
-    } else {
-      value = before;
-      weight = snaps ? 0 : 1 - mix;
+  for (let i = 0; i < htpEnd; i++) {
+    const before = table[from + i]!;
+    applyLevel(frame, slots[i]!, before + (table[to + i]! - before) * mix, priority, level);
+  }
+  applyJumps(frame, program, to);
+  if (level >= 1) {
+    for (let i = snapEnd; i < slots.length; i++) {
+      const before = table[from + i]!;
+      current[slots[i]!] = before + (table[to + i]! - before) * mix;
     }
-    weight *= level;
+    return;
+  }
+  for (let i = snapEnd; i < slots.length; i++) {
+    const slot = slots[i]!;
+    const before = table[from + i]!;
+    const below = current[slot]!;
+    current[slot] = below + (before + (table[to + i]! - before) * mix - below) * level;
+  }
+}
+
+/** Between steps that touch different slots: what only one of them touches fades in from or out to what is below. */
+function applyPartly(frame: Frame, program: ChaseProgram, from: number, to: number, mix: number, level: number): void {
+  const { slots, table, htpEnd, snapEnd, priority } = program;
+  const { current } = frame;
+  for (let i = 0; i < slots.length; i++) {
+    const slot = slots[i]!;
+    const before = from < 0 || mix >= 1 ? NaN : table[from + i]!;
+    const after = table[to + i]!;
+    const hasBefore = before === before;
+    const hasAfter = after === after;
+    const snaps = i >= htpEnd && i < snapEnd;
+    if (snaps) {
+      if (hasAfter) current[slot] = after;
+      continue;
+    }
+    if (!hasBefore && !hasAfter) continue;
+    const value = hasBefore && hasAfter ? before + (after - before) * mix : hasAfter ? after : before;
+    const weight = (hasBefore && hasAfter ? 1 : hasAfter ? mix : 1 - mix) * level;
     if (weight <= 0) continue;
-    if (rig.htp[slot] === 1) applyLevel(frame, slot, value, priority, weight);
-    else if (weight >= 1 || snaps) current[slot] = value;
+    if (i < htpEnd) applyLevel(frame, slot, value, priority, weight);
+    else if (weight >= 1) current[slot] = value;
     else current[slot] = current[slot]! + (value - current[slot]!) * weight;
   }
 }
@@ -213,7 +252,8 @@ function encode(rig: RigArrays, frame: Frame): void {
     const scale = wide.scale[i]!;
     if (scale >= 0) value *= current[scale]!;
     const third = wide.offset2[i]!;
-    const raw = third >= 0 ? Math.round(value * 0xffffff) : Math.round(value * 0xffff) << 8;
+    // Whole numbers on both ways, so that no number object is made.
+    const raw = third >= 0 ? (value * 0xffffff + 0.5) | 0 : ((value * 0xffff + 0.5) | 0) << 8;
     bytes[wide.offset[i]!] = raw >>> 16;
     const second = wide.offset1[i]!;
     if (second >= 0) bytes[second] = (raw >>> 8) & 0xff;

@@ -2,6 +2,7 @@ import { fromHex, nearestColour, type LinearRgb } from '$core/colour/convert.ts'
 import type { UnitId } from '$core/ids.ts';
 import { attributeInfo, COLOUR_ATTRIBUTES, splitAttributeKey, type AttributeFamily } from '$core/profile/attributes.ts';
 import { homeFraction, type Programmable } from '$core/profile/layout.ts';
+import { sentFraction } from '$core/profile/readout.ts';
 import type { AttributeValue, UnitValues } from '$core/records/scene.ts';
 import type { Channel } from '$core/records/profile.ts';
 import type { LiveClient } from '../live/client.svelte.ts';
@@ -59,6 +60,21 @@ export class Hand {
       };
     });
   });
+
+  /** What is sent now for each attribute of the selection (its first unit), where it has a channel of its own. */
+  sent = $state.raw<ReadonlyMap<string, number>>(new Map());
+
+  /** Reads `sent` from the newest frame; called a few times a second while the controls are to be seen. */
+  readSent(): void {
+    const next = new Map<string, number>();
+    for (const { attribute, unitIds } of this.attributes) {
+      const unit = this.#rig.unit(unitIds[0]!);
+      const fraction = unit && sentFraction(this.#live.document, unit, attribute, this.#rig.slotsOf, this.#live.frames);
+      if (typeof fraction === 'number') next.set(attribute, fraction);
+    }
+    const same = next.size === this.sent.size && [...next].every(([key, value]) => this.sent.get(key) === value);
+    if (!same) this.sent = next;
+  }
 
   /** Selected units that take a colour: by mixing, or by the nearest slot of a wheel. */
   readonly colourUnits = $derived.by(() =>

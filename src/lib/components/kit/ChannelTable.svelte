@@ -23,9 +23,8 @@
       <tr>
         <td class="n num">{laid.offsets.map((o) => o + 1).join(' + ')}</td>
         <td
-          >{laid.channel.name}{#if laid.cell > 0}<span class="quiet">
-              cell {laid.cell}</span
-            >{/if}{#if laid.offsets.length > 1}<span class="quiet"> {laid.offsets.length * 8} bit</span>{/if}</td
+          >{laid.channel.name}{#if laid.cell > 0}<span class="quiet">{` cell ${laid.cell}`}</span
+            >{/if}{#if laid.offsets.length > 1}<span class="quiet">{` ${laid.offsets.length * 8} bit`}</span>{/if}</td
         >
         <td class="quiet">{attributeInfo(laid.channel.attribute)?.words ?? laid.channel.attribute}</td>
         <td>

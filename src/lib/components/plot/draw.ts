@@ -70,10 +70,12 @@ export function drawPaper(
   g.strokeRect(a.x, a.y, b.x - a.x, b.y - a.y);
   g.fillStyle = inks.text;
   g.font = '12px "Atkinson Hyperlegible Next Variable", sans-serif';
+  // Above the wall, where no unit hangs; inside when the wall is out of sight.
+  const line = a.y >= 20 ? a.y - 7 : Math.max(a.y, 0) + 18;
   g.textAlign = 'left';
-  g.fillText(`${name}  ${widthM} × ${depthM} m`, a.x + 8, a.y + 18);
+  g.fillText(`${name}  ${widthM} × ${depthM} m`, a.x + 2, line);
   g.textAlign = 'right';
-  g.fillText('up-stage', b.x - 8, a.y + 18);
+  g.fillText('up-stage', b.x - 2, line);
   drawScale(g, canvas, view, inks);
 }
 

@@ -11,12 +11,16 @@
   const app = getApp();
   const held = $derived(app.hand.valueOf(attribute.unitIds, attribute.attribute));
   const ranges = $derived(attribute.channel?.ranges ?? []);
-  /** Where nothing is held the resting value is shown. */
-  const shown = $derived(held === null || held === 'mixed' ? fractionToValue(attribute.channel, attribute.home) : held);
+  /** Where nothing is held, what is sent is shown; the resting value where that cannot be told. */
+  const sent = $derived(app.hand.sent.get(attribute.attribute));
+  const shown = $derived(
+    held === null || held === 'mixed' ? fractionToValue(attribute.channel, sent ?? attribute.home) : held,
+  );
   const ranged = $derived(typeof shown === 'object' ? shown : null);
   const range = $derived(ranged && attribute.channel ? findRange(attribute.channel, ranged.range) : undefined);
   const text = $derived.by(() => {
     if (held === 'mixed') return 'mixed';
+    if (held === null && sent === undefined) return '–';
     if (range?.physical && ranged) return physicalWords(range.physical, ranged.at);
     const fraction = valueToFraction(attribute.channel, shown) ?? 0;
     return ranged ? `${Math.round(ranged.at * 100)} %` : `${Math.round(fraction * 100)} %`;

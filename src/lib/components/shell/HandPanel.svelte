@@ -19,6 +19,12 @@
   const tabs = $derived(
     FAMILIES.filter(({ family }) => of(family).length > 0 || (family === 'colour' && hand.colourUnits.length > 0)),
   );
+  $effect(() => {
+    void hand.attributes;
+    hand.readSent();
+    const timer = setInterval(() => hand.readSent(), 200);
+    return () => clearInterval(timer);
+  });
   let wanted = $state<AttributeFamily>('colour');
   const family = $derived(tabs.some((t) => t.family === wanted) ? wanted : tabs[0]?.family);
   const touched = (tab: AttributeFamily): boolean =>

@@ -8,6 +8,8 @@
   import Button from '../Button.svelte';
   import Mark from '../Mark.svelte';
 
+  /** Chips that fit beside each other; what else plays is told by number. */
+  const CHIPS = 2;
   const app = getApp();
   const live = app.live;
   const playing = $derived((live.live?.playing ?? []).filter((p) => p.releasedAt === null));
@@ -64,11 +66,11 @@
     >
   </div>
   <ul class="playing" aria-label="Playing now">
-    {#each playing as play (play.id)}
+    {#each playing.slice(0, playing.length > CHIPS + 1 ? CHIPS : CHIPS + 1) as play (play.id)}
       {@const item = app.rig.playable(play.target)}
       {#if item}
         <li style:--tint={item.colour}>
-          <span>{item.name}</span>
+          <span class="what" title={item.name}>{item.name}</span>
           <button
             type="button"
             aria-label="Fade out {item.name}"
@@ -80,6 +82,9 @@
     {:else}
       <li class="none">Nothing playing</li>
     {/each}
+    {#if playing.length > CHIPS + 1}
+      <li class="none"><a href="/show" title="See all that plays">and {playing.length - CHIPS} more</a></li>
+    {/if}
   </ul>
   <div class="tempo">
     <Button onclick={tap} title="Tap in time with the music">Tap</Button>
@@ -167,6 +172,11 @@
     padding-left: 8px;
     height: 30px;
     white-space: nowrap;
+  }
+  .what {
+    max-width: 104px;
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
   li.none {
     border-color: transparent;
