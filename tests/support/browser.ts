@@ -40,7 +40,6 @@ export class Stage {
       args: FLAGS,
       viewport: { width: options.width ?? 1280, height: options.height ?? 800 },
       hasTouch: options.touch ?? false,
-      colorScheme: options.light ? 'light' : 'dark',
       acceptDownloads: true,
     });
     this.#contexts.push({ context, folder });
@@ -50,6 +49,7 @@ export class Stage {
     page.on('console', (message) => {
       if (message.type() === 'error') this.errors.push(`${page.url()}: ${message.text()}`);
     });
+    if (options.light) await page.addInitScript(() => localStorage.setItem('amber-theme', 'light'));
     await page.goto(this.app.url + where);
     return page;
   }

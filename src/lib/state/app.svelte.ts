@@ -36,8 +36,10 @@ export class App {
         : toast(text, { description: detail });
     const kept = localStorage.getItem('amber-theme');
     this.setTheme(kept === 'light' ? 'light' : 'dark');
-    this.tailOpen = localStorage.getItem('amber-tail') !== 'folded';
-    this.detailsOpen = localStorage.getItem('amber-details') !== 'folded';
+    // A phone has no room for everything at once: there both are folded until they are wanted.
+    const roomy = window.innerWidth > 760;
+    this.tailOpen = (localStorage.getItem('amber-tail') ?? (roomy ? 'open' : 'folded')) === 'open';
+    this.detailsOpen = (localStorage.getItem('amber-details') ?? (roomy ? 'open' : 'folded')) === 'open';
     this.live.connect();
   }
 

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { toast } from 'svelte-sonner';
   import Button from '$lib/components/Button.svelte';
+  import ImportFile from '$lib/components/ImportFile.svelte';
   import Step from '$lib/components/Step.svelte';
   import {
     createShow,
@@ -14,7 +15,6 @@
   } from '$lib/state/shows.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import Download from '@lucide/svelte/icons/download';
-  import Upload from '@lucide/svelte/icons/upload';
 
   const app = getApp();
   let shows = $state.raw<readonly ShowLine[]>([]);
@@ -94,19 +94,7 @@
         <label class="visually-hidden" for="another">Name of another show</label>
         <input id="another" bind:value={name} maxlength="100" placeholder="Name of another show" />
         <Button type="submit" disabled={name.trim() === ''}>Create</Button>
-        <label class="link">
-          <Upload size={16} /> Import a .kite file
-          <input
-            type="file"
-            accept=".kite,application/zip"
-            class="visually-hidden"
-            onchange={(e) => {
-              const file = e.currentTarget.files?.[0];
-              e.currentTarget.value = '';
-              if (file) void attempt(() => bring(file));
-            }}
-          />
-        </label>
+        <ImportFile take={(file) => void attempt(() => bring(file))} />
       </form>
     </section>
     <section>
@@ -166,7 +154,7 @@
     align-items: center;
     flex-wrap: wrap;
   }
-  form input:not(.visually-hidden) {
+  form > input {
     border: 1px solid var(--line-strong);
     border-radius: var(--radius);
     background: var(--raised);

@@ -210,4 +210,13 @@
     margin: 0;
     text-align: right;
   }
+  @media (max-width: 760px) {
+    .profile {
+      grid-template-columns: minmax(0, 1fr) auto;
+    }
+    .kind,
+    .used {
+      display: none;
+    }
+  }
 </style>

@@ -367,6 +367,10 @@
     display: flex;
     gap: 8px;
   }
+  /* The paper is dark in both themes: what lies on it needs a ground of its own. */
+  .tools :global(button) {
+    background: var(--panel);
+  }
   .empty {
     position: absolute;
     inset: 0;

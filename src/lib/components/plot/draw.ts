@@ -83,7 +83,8 @@ function drawScale(g: CanvasRenderingContext2D, canvas: Canvas, view: View, inks
   const metres = [1, 2, 5, 10, 20, 50].find((m) => m * view.scale > 70) ?? 100;
   const width = metres * view.scale;
   const x = canvas.width - 16 - width;
-  const y = canvas.height - 16;
+  // On a narrow page the tools stand where the scale would be.
+  const y = canvas.height - (canvas.width < 520 ? 62 : 16);
   g.strokeStyle = inks.text;
   g.lineWidth = 1.5;
   g.beginPath();

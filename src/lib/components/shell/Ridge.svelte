@@ -184,6 +184,9 @@
     color: var(--quiet);
     padding: 0;
   }
+  li a {
+    color: inherit;
+  }
   li button {
     display: grid;
     place-items: center;

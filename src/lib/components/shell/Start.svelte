@@ -2,8 +2,8 @@
   import { onMount } from 'svelte';
   import { createShow, importShow, listShows, openShow, type ShowLine } from '$lib/state/shows.ts';
   import Plus from '@lucide/svelte/icons/plus';
-  import Upload from '@lucide/svelte/icons/upload';
   import Button from '../Button.svelte';
+  import ImportFile from '../ImportFile.svelte';
 
   /** First open: nothing is there yet, or no show is open. */
   let shows = $state<readonly ShowLine[]>([]);
@@ -52,19 +52,7 @@
   </form>
   <div class="row">
     <span class="quiet">or</span>
-    <label class="file" class:busy>
-      <Upload size={16} aria-hidden="true" /> Import a .kite file
-      <input
-        type="file"
-        accept=".kite,application/zip"
-        class="visually-hidden"
-        onchange={(e) => {
-          const file = e.currentTarget.files?.[0];
-          e.currentTarget.value = '';
-          if (file) void attempt(() => importShow(file));
-        }}
-      />
-    </label>
+    <ImportFile {busy} take={(file) => void attempt(() => importShow(file))} />
   </div>
   {#if fault}<p class="fault" role="alert">▲ {fault}</p>{/if}
   {#if shows.length > 0}
@@ -103,28 +91,12 @@
     gap: 10px;
     align-items: center;
   }
-  input:not(.visually-hidden) {
+  form input {
     width: min(320px, 60vw);
     border: 1px solid var(--line-strong);
     border-radius: var(--radius);
     background: var(--raised);
     padding: 8px 10px;
-  }
-  .file {
-    display: inline-flex;
-    align-items: center;
-    gap: 8px;
-    padding: 6px 14px;
-    border: 1px solid var(--line-strong);
-    border-radius: var(--radius);
-    background: var(--raised);
-    cursor: pointer;
-  }
-  .file:focus-within {
-    outline: 2px solid var(--amber);
-  }
-  .busy {
-    opacity: 0.5;
   }
   .fault {
     color: var(--wrong);

@@ -67,7 +67,7 @@
     </Button>
     <div class="kite">
       {#if selected.length === 0}
-        <span class="quiet"
+        <span class="quiet none"
           >No units selected. Choose some on the plot, in the patch, with Ctrl+K, or a group below.</span
         >
       {:else}
@@ -165,6 +165,11 @@
     gap: 6px;
     align-items: center;
     color: var(--amber-text);
+    white-space: nowrap;
+  }
+  .none {
+    overflow: hidden;
+    text-overflow: ellipsis;
     white-space: nowrap;
   }
 </style>
