@@ -181,8 +181,16 @@ async function main() {
     if (DEV) bundleProcesses();
     else ensureBuild();
     if (stopping) return;
-    const database = await startPostgres(dataDir);
-    stops.push(() => database.stop());
+    // A stop on the way waits for the database to be up, or it would be left behind.
+    const starting = startPostgres(dataDir);
+    stops.push(() =>
+      starting.then(
+        (started) => started.stop(),
+        () => undefined,
+      ),
+    );
+    const database = await starting;
+    if (stopping) return;
     database.gone.then(() => {
       if (stopping) return;
       say('The database ended; everything stops. Start again: nothing is lost.');

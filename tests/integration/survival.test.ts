@@ -173,7 +173,7 @@ describe('starting', () => {
   });
 
   test('stops on the way when it is told to, and leaves nothing', async () => {
-    for (const delay of [50, 1500]) {
+    for (const delay of [50, 700, 1200, 1500, 1800, 2400]) {
       const app = await App.spawn({ dataDir: folder() });
       await wait(delay);
       await app.stop('SIGINT');
