@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
+import { valueSchema } from './value.ts';
 import { hexColourSchema, keySchema, nameSchema, notesSchema } from './common.ts';
 import { isAttribute } from '../profile/attributes.ts';
 
@@ -41,6 +42,13 @@ export const rangeSchema = z.strictObject({
   physical: z.strictObject({ from: z.number(), to: z.number(), unit: z.enum(PHYSICAL_UNITS) }).optional(),
   /** Colour of a wheel slot or a macro, sRGB. */
   colour: hexColourSchema.optional(),
+  /** The other half, where the beam stands between two colours. */
+  colour2: hexColourSchema.optional(),
+  /** What the slot looks like: a built-in picture's name, or `own:KEY` of the profile's pictures. */
+  picture: z
+    .string()
+    .regex(/^(own:)?[A-Za-z0-9][A-Za-z0-9_-]{0,47}$/, 'must be a picture name')
+    .optional(),
   /** For a shutter: what this range lets through. */
   light: z.enum(['open', 'closed', 'strobe']).optional(),
 });
@@ -86,6 +94,15 @@ export const modeSchema = z.strictObject({
 });
 export type Mode = z.infer<typeof modeSchema>;
 
+/** A small picture as a PNG data address: at most 48 KiB of base64. Nothing else is ever kept of an upload. */
+export const pictureSchema = z
+  .string()
+  .max(65_536, 'a picture must be smaller than 48 KiB')
+  .regex(/^data:image\/png;base64,iVBORw0KGgo[A-Za-z0-9+/]+={0,2}$/, 'must be a PNG picture');
+
+export const MOODS = ['calm', 'easy', 'lively', 'strong', 'peak'] as const;
+export type Mood = (typeof MOODS)[number];
+
 const measure = (max: number) => z.number().min(0).max(max).optional();
 export const physicalSchema = z.strictObject({
   widthMm: measure(100_000),
@@ -112,6 +129,12 @@ export const profileSchema = z.strictObject({
   channels: z.array(channelSchema).min(1, 'a profile needs at least one channel').max(1024),
   modes: z.array(modeSchema).min(1, 'a profile needs at least one mode').max(256),
   physical: physicalSchema.default({}),
+  /** Goes up by one with every change that is given away; the higher one of two is the newer. */
+  revision: z.int().min(1).max(99_999).default(1),
+  /** Own pictures of wheel slots, by key. */
+  pictures: z.record(keySchema, pictureSchema).default({}),
+  /** What special channels do from calm to peak, by channel key; five values, null where the channel stays at rest. */
+  moods: z.record(keySchema, z.array(valueSchema.nullable()).length(MOODS.length)).default({}),
   /** True for pixel strips and matrices: the cells flow on into the next universe. */
   flow: z.boolean().default(false),
   /** True where the unit's own switches or menu count addresses from 0. */

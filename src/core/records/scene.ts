@@ -1,22 +1,14 @@
 import { z } from 'zod';
 import { idSchema, type UnitId } from '../ids.ts';
+import { valueSchema, type AttributeValue } from './value.ts';
 import { durationMsSchema, hexColourSchema, nameSchema, numberSchema, prioritySchema } from './common.ts';
-
-/**
- * What an attribute is set to: a fraction 0-1 of everything the channel can do, or a place (0-1) inside a range
- * that is named as in the profile, so that it survives another mode or another profile.
- */
-export const valueSchema = z.union([
-  z.number().min(0, 'must be 0-1').max(1, 'must be 0-1'),
-  z.strictObject({ range: nameSchema, at: z.number().min(0).max(1) }),
-]);
-export type AttributeValue = z.infer<typeof valueSchema>;
 
 /** `Dimmer`, or `Dimmer#3` for the third cell alone. */
 export const attributeKeySchema = z
   .string()
   .regex(/^[A-Za-z][A-Za-z0-9_]{0,63}(#[1-9]\d{0,4})?$/, 'must be an attribute such as "Dimmer" or "ColorRGB_Red#3"');
 
+export { valueSchema, type AttributeValue };
 export const unitValuesSchema = z.record(attributeKeySchema, valueSchema);
 export type UnitValues = Record<string, AttributeValue>;
 export const valuesSchema = z.record(idSchema('unit') as unknown as z.ZodType<UnitId, UnitId>, unitValuesSchema);
