@@ -13,6 +13,9 @@ export interface Command {
   run(args: Arguments): Promise<Answer> | Answer;
 }
 
+/** Commands by name, with the options each takes. */
+export type CommandTable = Readonly<Record<string, { command: Command; options: readonly string[] }>>;
+
 /** Words and `--name value` options of a command line. */
 export interface Arguments {
   readonly words: readonly string[];

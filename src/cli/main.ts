@@ -3,12 +3,14 @@
  * input cannot be used. docs/cli.md describes every command.
  */
 import { FaultError, type Fault } from '../core/faults.ts';
-import { readArguments, unusable, type Answer, type Command } from './command.ts';
+import { readArguments, unusable, type Answer, type CommandTable } from './command.ts';
 import { listenFor } from './listen.ts';
+import { PROFILE } from './profile.ts';
 import { PURE } from './pure.ts';
 
-const COMMANDS: Readonly<Record<string, { command: Command; options: readonly string[] }>> = {
+const COMMANDS: CommandTable = {
   ...PURE,
+  ...PROFILE,
   listen: { command: listenFor, options: ['seconds', 'universes'] },
 };
 

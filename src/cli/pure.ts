@@ -12,7 +12,7 @@ import {
   prepareLive,
   render,
 } from '../core/show/index.ts';
-import { numberOption, oneWord, unusable, type Command } from './command.ts';
+import { numberOption, oneWord, unusable, type Command, type CommandTable } from './command.ts';
 
 /** Commands that compute and need neither database nor engine. */
 
@@ -119,7 +119,7 @@ export const renderAt: Command = {
   },
 };
 
-export const PURE: Readonly<Record<string, { command: Command; options: readonly string[] }>> = {
+export const PURE: CommandTable = {
   address: { command: address, options: ['slots'] },
   'archive check': { command: archiveCheck, options: [] },
   render: { command: renderAt, options: ['play', 'at'] },

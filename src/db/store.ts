@@ -235,7 +235,7 @@ export async function readLive(db: Executor, showId: string): Promise<LiveState 
 }
 
 export async function writeLive(db: Executor, showId: string, state: LiveState, savedAt: number): Promise<void> {
-  const data = { ...state, identify: [] };
+  const data = { ...state, identify: [], probe: null };
   await db
     .insert(t.live)
     .values({ showId, data, savedAt })

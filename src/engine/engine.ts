@@ -89,7 +89,7 @@ export class Engine {
       onCommand: (command) => this.#command(command),
       greet: () => [this.#stateMessage(), { type: 'health', health: this.health() }],
       // Whoever held "identify" is gone with the web process.
-      onEmpty: () => this.#setLive({ ...this.#player.live, identify: [] }),
+      onEmpty: () => this.#setLive({ ...this.#player.live, identify: [], probe: null }),
     });
   }
 

@@ -1,10 +1,11 @@
-import { strFromU8, strToU8, Unzip, UnzipInflate, zipSync } from 'fflate';
+import { strFromU8, strToU8, zipSync } from 'fflate';
 import { z } from 'zod';
 import { changeFaults } from '../document/rules.ts';
 import { documentOf } from '../document/change.ts';
 import { FaultError, faultsFromZod, shorten, type Fault } from '../faults.ts';
 import { RECORD_KINDS, type RecordKind } from '../ids.ts';
 import { parseRecord, type AnyRecord } from '../records/index.ts';
+import { FIXED_TIME, sortKeys, unpackZip, type Say } from './zip.ts';
 
 /**
  * A whole show as one file: a zip with `manifest.json` and one `records/KIND.json` for each kind that occurs, a JSON
@@ -30,9 +31,6 @@ const manifestSchema = z.strictObject({
   counts: z.partialRecord(z.enum(RECORD_KINDS), z.int().min(0)).optional(),
 });
 
-/** zip's own epoch: fixed so that equal shows give equal files. */
-const FIXED_TIME = new Date(1980, 0, 1);
-
 /** Packs records; throws FaultError when they do not make a sound show. */
 export function writeArchive(records: readonly AnyRecord[]): Uint8Array {
   const faults = changeFaults(new Map(), { put: records, remove: [] });
@@ -51,16 +49,6 @@ export function writeArchive(records: readonly AnyRecord[]): Uint8Array {
   return zipSync(all, { mtime: FIXED_TIME, level: 6 });
 }
 
-function sortKeys(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(sortKeys);
-  if (typeof value !== 'object' || value === null) return value;
-  return Object.fromEntries(
-    Object.entries(value)
-      .sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0))
-      .map(([key, part]) => [key, sortKeys(part)]),
-  );
-}
-
 export interface ArchiveReading {
   readonly version: number | null;
   readonly records: readonly AnyRecord[];
@@ -77,7 +65,14 @@ export function readArchive(file: Uint8Array): ArchiveReading {
     if (faults.length < ARCHIVE_LIMITS.faults)
       faults.push({ code, path, message, received: shorten(received), remedy });
   };
-  const members = unpack(file, say);
+  const members = unpackZip(file, say, {
+    fileBytes: ARCHIVE_LIMITS.fileBytes,
+    unpackedBytes: ARCHIVE_LIMITS.unpackedBytes,
+    members: ARCHIVE_LIMITS.members,
+    what: 'a .kite file that Amber Kite exported',
+    want: (name) => (MEMBER.test(name) ? Infinity : 'refuse'),
+    rule: 'an archive has only manifest.json and records/KIND.json',
+  });
   if (!members) return { version: null, records: [], faults };
   const version = readManifest(members, say);
   if (version !== ARCHIVE_VERSION) return { version, records: [], faults };
@@ -86,131 +81,8 @@ export function readArchive(file: Uint8Array): ArchiveReading {
   return { version, records, faults };
 }
 
-type Say = (code: string, path: string, message: string, received: unknown, remedy: string) => void;
 const ANOTHER_FILE = 'Export the show again and use that file.';
 const MEMBER = /^(manifest\.json|records\/[a-z]+\.json)$/;
-
-class StopUnpacking extends Error {}
-
-function unpack(file: Uint8Array, say: Say): Map<string, Uint8Array> | null {
-  if (file.length > ARCHIVE_LIMITS.fileBytes) {
-    say(
-      'ARCHIVE_TOO_LARGE',
-      '(file)',
-      `the file has ${file.length} bytes`,
-      file.length,
-      `At most ${ARCHIVE_LIMITS.fileBytes} bytes are read.`,
-    );
-    return null;
-  }
-  if (!(file[0] === 0x50 && file[1] === 0x4b && file[2] === 3 && file[3] === 4)) {
-    say(
-      'NOT_AN_ARCHIVE',
-      '(file)',
-      'the file is not a zip archive',
-      file.length,
-      'Choose a .kite file that Amber Kite exported.',
-    );
-    return null;
-  }
-  if (!hasEndRecord(file)) {
-    say(
-      'ARCHIVE_TRUNCATED',
-      '(file)',
-      'the end of the archive is missing',
-      file.length,
-      'Copy the file again: it is cut off.',
-    );
-    return null;
-  }
-  const members = new Map<string, Uint8Array>();
-  try {
-    unpackInto(file, members, say);
-  } catch (error) {
-    if (!(error instanceof StopUnpacking))
-      say(
-        'ARCHIVE_BROKEN',
-        '(file)',
-        `the archive cannot be unpacked: ${(error as Error).message}`,
-        file.length,
-        ANOTHER_FILE,
-      );
-    return null;
-  }
-  return members;
-}
-
-/** The end-of-central-directory signature, within the last 64 KiB and 22 bytes. */
-function hasEndRecord(file: Uint8Array): boolean {
-  for (let i = file.length - 22; i >= Math.max(0, file.length - 65_557); i--) {
-    if (file[i] === 0x50 && file[i + 1] === 0x4b && file[i + 2] === 5 && file[i + 3] === 6) return true;
-  }
-  return false;
-}
-
-function unpackInto(file: Uint8Array, members: Map<string, Uint8Array>, say: Say): void {
-  let total = 0;
-  let open = 0;
-  const unzip = new Unzip((member) => {
-    if (!MEMBER.test(member.name)) {
-      say(
-        'MEMBER_NAME',
-        member.name.slice(0, 200),
-        'an archive has only manifest.json and records/KIND.json',
-        member.name,
-        ANOTHER_FILE,
-      );
-      throw new StopUnpacking();
-    }
-    if (members.has(member.name)) {
-      say('MEMBER_TWICE', member.name, 'the same member stands in the archive twice', member.name, ANOTHER_FILE);
-      throw new StopUnpacking();
-    }
-    if (members.size >= ARCHIVE_LIMITS.members) {
-      say('TOO_MANY_MEMBERS', '(file)', `more than ${ARCHIVE_LIMITS.members} members`, members.size, ANOTHER_FILE);
-      throw new StopUnpacking();
-    }
-    members.set(member.name, new Uint8Array(0));
-    const pieces: Uint8Array[] = [];
-    open++;
-    member.ondata = (error, piece, final) => {
-      if (error) throw error;
-      total += piece.length;
-      if (total > ARCHIVE_LIMITS.unpackedBytes) {
-        say(
-          'ARCHIVE_BOMB',
-          member.name,
-          'unpacks to more than is reasonable',
-          total,
-          `At most ${ARCHIVE_LIMITS.unpackedBytes} bytes are unpacked.`,
-        );
-        throw new StopUnpacking();
-      }
-      pieces.push(piece);
-      if (!final) return;
-      open--;
-      members.set(member.name, concat(pieces));
-    };
-    member.start();
-  });
-  unzip.register(UnzipInflate);
-  const step = 16 * 1024;
-  for (let at = 0; at < file.length; at += step) unzip.push(file.subarray(at, at + step), at + step >= file.length);
-  if (open > 0) {
-    say('ARCHIVE_TRUNCATED', '(file)', 'a member is cut off', file.length, 'Copy the file again: it is cut off.');
-    throw new StopUnpacking();
-  }
-}
-
-function concat(pieces: readonly Uint8Array[]): Uint8Array {
-  const whole = new Uint8Array(pieces.reduce((sum, p) => sum + p.length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    whole.set(piece, at);
-    at += piece.length;
-  }
-  return whole;
-}
 
 function parseJson(members: ReadonlyMap<string, Uint8Array>, name: string, say: Say): unknown {
   const bytes = members.get(name)!;

@@ -3,6 +3,7 @@ import type { Fault } from '../faults.ts';
 import type { AttributeValue } from '../records/scene.ts';
 import { clamp, clamp01 } from '../units.ts';
 import { COLOUR_ATTRIBUTES, attributeInfo, splitAttributeKey } from './attributes.ts';
+import { hasPicture } from './pictures.ts';
 
 /** A channel of a mode with its place: `offsets` are slots from the start address (0 = first), coarse first. */
 export interface LaidChannel {
@@ -202,6 +203,16 @@ export function profileFaults(profile: ProfileRecord): Fault[] {
   repeats(profile.modes.map((m) => m.key)).forEach((key) =>
     say('MODE_TWICE', 'modes', `mode key "${key}" is used twice`, key, 'Give each mode its own key.'),
   );
+  for (const [i, channel] of profile.channels.entries())
+    for (const [j, { picture }] of channel.ranges.entries())
+      if (picture && !hasPicture(picture, profile.pictures))
+        say(
+          'UNKNOWN_PICTURE',
+          `channels.${i}.ranges.${j}.picture`,
+          `there is no picture "${picture}"`,
+          picture,
+          'Choose one of the built-in pictures, or one of the profile’s own.',
+        );
   profile.channels.forEach((channel, i) => channelFaults(channel, `channels.${i}`, say));
   profile.modes.forEach((mode, i) => modeFaults(profile, mode, `modes.${i}`, say));
   return faults;

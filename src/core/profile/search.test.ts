@@ -22,7 +22,7 @@ describe('queries', () => {
 
 describe('finding', () => {
   test('needs every word, and the channel count of some mode', () => {
-    assert.deepEqual(models('7 ch par'), ['Plumlet RGB']);
+    assert.deepEqual(models('7 ch par plumlet rgb'), ['Plumlet RGB']);
     assert.deepEqual(models('16ch zoom spot').slice(0, 1), ['Heron 150 Spot']);
     assert.deepEqual(models('17 ch'), []);
     assert.deepEqual(models('par kettle'), []);

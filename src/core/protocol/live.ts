@@ -3,7 +3,7 @@ import type { ChangeSet } from '../document/change.ts';
 import type { Fault } from '../faults.ts';
 import { anyIdSchema, idSchema } from '../ids.ts';
 import { recordSchema, type AnyRecord } from '../records/index.ts';
-import { liveCommandSchema, type LiveState } from '../show/index.ts';
+import { liveCommandSchema, probeSchema, type LiveState } from '../show/index.ts';
 import type { EngineHealth } from './link.ts';
 import type { StandinReport } from './standin.ts';
 
@@ -35,6 +35,8 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('command'), id: requestId, command: liveCommandSchema }),
   /** Units this page holds alight; let go when the page goes away. */
   z.strictObject({ type: z.literal('identify'), id: requestId, units: z.array(idSchema('unit')).max(20_000) }),
+  /** What this page tries a profile with; ends when the page goes away. */
+  z.strictObject({ type: z.literal('probe'), id: requestId, probe: probeSchema.nullable() }),
   z.strictObject({ type: z.literal('watch'), id: requestId, frames: z.boolean() }),
 ]);
 export type ClientMessage = z.infer<typeof clientMessageSchema>;

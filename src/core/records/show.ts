@@ -12,6 +12,9 @@ export const showSchema = z.strictObject({
   frameRate: z.int().min(10, 'must be 10-44').max(44, 'must be 10-44').default(40),
   /** Tempo at which the show opens, beats a minute. */
   tempoBpm: z.number().min(20, 'must be 20-300').max(300, 'must be 20-300').default(120),
+  /** Profiles marked as favourites, and those units were added of lately, newest first. They need not be in the show. */
+  favourites: z.array(idSchema('profile')).max(200).default([]),
+  recent: z.array(idSchema('profile')).max(12).default([]),
   /** Size of the room in metres: x across, y deep, z high. The plan's origin is the middle of the floor. */
   room: z
     .strictObject({

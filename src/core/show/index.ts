@@ -22,10 +22,12 @@ export {
   liveCommandSchema,
   liveStateSchema,
   playLevel,
+  probeSchema,
   pruneLive,
   type LiveCommand,
   type LiveState,
   type Play,
+  type Probe,
   type Tempo,
 } from './live.ts';
 export { makeFrame, prepareLive, render, type Frame, type PreparedLive } from './render.ts';

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { idSchema, type ChaseId, type SceneId, type UnitId } from '../ids.ts';
+import { addressSchema, universeSchema } from '../records/common.ts';
 import { attributeKeySchema, unitValuesSchema, valueSchema, type UnitValues } from '../records/scene.ts';
 import { clamp, clamp01 } from '../units.ts';
 import type { Program, TargetId } from './program.ts';
@@ -18,6 +19,14 @@ export const playSchema = z.strictObject({
 });
 export type Play = z.infer<typeof playSchema>;
 
+/** Raw bytes laid over a universe while somebody tries a profile: `values[0]` goes to `address`. */
+export const probeSchema = z.strictObject({
+  universe: universeSchema,
+  address: addressSchema,
+  values: z.array(z.int().min(0, 'must be 0-255').max(255, 'must be 0-255')).min(1).max(512),
+});
+export type Probe = z.infer<typeof probeSchema>;
+
 export const tempoSchema = z.strictObject({
   bpm: z.number().min(20).max(300),
   anchorMs: z.number(),
@@ -32,6 +41,8 @@ export const liveStateSchema = z.strictObject({
   hand: z.record(idSchema('unit') as unknown as z.ZodType<UnitId, UnitId>, unitValuesSchema),
   /** Units lit at highlight while somebody holds "identify". Not kept over a restart. */
   identify: z.array(idSchema('unit')),
+  /** Not kept over a restart either. */
+  probe: probeSchema.nullable().default(null),
   grand: z.number().min(0).max(1),
   dark: z.strictObject({ on: z.boolean(), at: z.number(), from: z.number().min(0).max(1) }),
   tempo: tempoSchema,
@@ -42,6 +53,7 @@ export const initialLive = (nowMs: number, bpm = 120): LiveState => ({
   playing: [],
   hand: {},
   identify: [],
+  probe: null,
   grand: 1,
   dark: { on: false, at: nowMs - DARK_MS, from: 1 },
   tempo: { bpm, anchorMs: nowMs, anchorBeat: 0 },
@@ -69,6 +81,7 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
     ),
   }),
   z.strictObject({ do: z.literal('letGo'), units: z.array(idSchema('unit')).max(20_000).optional() }),
+  z.strictObject({ do: z.literal('probe'), probe: probeSchema.nullable() }),
   z.strictObject({ do: z.literal('identify'), units: z.array(idSchema('unit')).max(20_000) }),
 ]);
 export type LiveCommand = z.infer<typeof liveCommandSchema>;
@@ -153,6 +166,8 @@ export function applyLive(state: LiveState, command: LiveCommand, nowMs: number,
       return { ...state, hand: mergeHand(state.hand, command.set) };
     case 'letGo':
       return { ...state, hand: command.units ? without(state.hand, command.units) : {} };
+    case 'probe':
+      return { ...state, probe: command.probe };
     case 'identify':
       return { ...state, identify: command.units };
   }

@@ -193,3 +193,18 @@ test('where two units share a slot, the one with the higher number is sent', () 
   const show = showWith(...rig, scene('s', { low: { Dimmer: 1 }, high: { Dimmer: 0.2 } }));
   assert.equal(slotsAt(show, { play: ['scene:s'] })[8], 51);
 });
+
+describe('a probe', () => {
+  const probe = (values: number[], address = 3, universe = 1) => ({ live: { probe: { universe, address, values } } });
+  test('lies over everything that is sent, and nowhere else', () => {
+    const show = showWith(...dimmers);
+    assert.deepEqual(first(slotsAt(show, probe([9, 8])), 5), [0, 0, 9, 8, 0]);
+    const live = { ...probe([7], 1).live, identify: ['unit:a' as const], dark: { on: true, at: 0, from: 0 } };
+    assert.deepEqual(first(slotsAt(show, { live, at: 9000 }), 2), [7, 0]);
+  });
+  test('past the end of its universe is cut, in an unknown universe it is nothing', () => {
+    const show = showWith(...dimmers);
+    assert.deepEqual([...slotsAt(show, probe([1, 2, 3, 4], 511)).subarray(509)], [0, 1, 2]);
+    assert.ok(slotsAt(show, probe([1], 1, 9)).every((v) => v === 0));
+  });
+});

@@ -17,6 +17,8 @@ export interface PreparedLive {
   readonly layers: readonly { readonly play: Play; readonly program: Program }[];
   readonly hand: SlotValues;
   readonly identify: Uint32Array;
+  /** Bytes laid over the frame from `offset` on, and how many; null mostly. */
+  readonly probe: { readonly offset: number; readonly values: Uint8Array } | null;
   readonly grand: number;
   readonly dark: LiveState['dark'];
   readonly tempo: LiveState['tempo'];
@@ -46,10 +48,19 @@ export function prepareLive(
     layers,
     hand: compileValues(rig, state.hand),
     identify: Uint32Array.from(identify),
+    probe: prepareProbe(rig, state.probe),
     grand: state.grand,
     dark: state.dark,
     tempo: state.tempo,
   };
+}
+
+/** A probe past the end of its universe is cut; one of a universe the rig does not have is nothing. */
+function prepareProbe(rig: CompiledRig, probe: LiveState['probe']): PreparedLive['probe'] {
+  const index = probe ? rig.arrays.universes.indexOf(probe.universe) : -1;
+  if (!probe || index < 0) return null;
+  const values = Uint8Array.from(probe.values.slice(0, MAX_SLOTS - probe.address + 1));
+  return { offset: index * MAX_SLOTS + probe.address - 1, values };
 }
 
 /** Buffers of one renderer, made once for a rig. `bytes` holds 512 bytes for each universe of the rig. */
@@ -75,7 +86,7 @@ export function makeFrame(rig: RigArrays, bytes: Uint8Array = new Uint8Array(rig
 /**
  * One frame as a pure function of rig, live state and moment: layers in priority order, levels
  * highest-takes-precedence and the rest latest-takes-precedence, a higher priority over a lower, the hand over all,
- * identify over the hand; then masters; then colour to emitters; then bytes. Allocates nothing.
+ * identify over the hand; then masters; then colour to emitters; then bytes, a probe over them. Allocates nothing.
  * Returns `frame.bytes`.
  */
 export function render(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame): Uint8Array {
@@ -100,6 +111,7 @@ export function render(rig: RigArrays, live: PreparedLive, nowMs: number, frame:
   applyMasters(rig, frame, live.grand * darkLevel(live.dark, nowMs));
   mixColours(rig, current);
   encode(rig, frame);
+  if (live.probe) frame.bytes.set(live.probe.values, live.probe.offset);
   return frame.bytes;
 }
 

@@ -256,7 +256,7 @@ export function copperlineRink(profiles: readonly AnyRecord[], addresses: Standi
       tempoBpm: 118,
       room: { name: 'Rink hall', widthM: 24, depthM: 14, heightM: 5.2 },
     }),
-    ...profiles,
+    ...profiles.filter((p) => ROWS.some((row) => p.id === `profile:${row.profile}`)),
     ...ROWS.map((row, i) =>
       make('unit', {
         id: id(row.slug),

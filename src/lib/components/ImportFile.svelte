@@ -1,15 +1,22 @@
 <script lang="ts">
   import Upload from '@lucide/svelte/icons/upload';
 
-  /** Takes a show archive from this computer; the same file can be chosen twice in a row. */
-  let { take, busy = false }: { take: (file: File) => void; busy?: boolean } = $props();
+  /** Takes a file from this computer; the same file can be chosen twice in a row. */
+  interface Props {
+    take: (file: File) => void;
+    busy?: boolean;
+    text?: string;
+    accept?: string;
+  }
+  let { take, busy = false, text = 'Import a .kite file', accept = '.kite,application/zip' }: Props = $props();
 </script>
 
 <label class:busy>
-  <Upload size={16} aria-hidden="true" /> Import a .kite file
+  <Upload size={16} aria-hidden="true" />
+  {text}
   <input
     type="file"
-    accept=".kite,application/zip"
+    {accept}
     class="visually-hidden"
     disabled={busy}
     onchange={(e) => {

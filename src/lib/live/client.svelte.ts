@@ -12,7 +12,7 @@ import type { Id, UnitId } from '$core/ids.ts';
 import { decodeFrame } from '$core/protocol/framing.ts';
 import type { ClientMessage, ServerMessage, SystemState, UndoInfo } from '$core/protocol/live.ts';
 import type { AnyRecord } from '$core/records/index.ts';
-import type { LiveCommand, LiveState } from '$core/show/index.ts';
+import type { LiveCommand, LiveState, Probe } from '$core/show/index.ts';
 import { changeFaults } from '$core/document/rules.ts';
 
 /** An edit on its way: what it puts and removes, and the records as they were when it was made. */
@@ -265,6 +265,16 @@ export class LiveClient {
       });
     }
     for (const [unit, values] of Object.entries(set)) this.#handQueue[unit] = { ...this.#handQueue[unit], ...values };
+  }
+
+  #probing = false;
+  /** Bytes that lie over a universe while a profile is tried; null ends it. */
+  probe(probe: Probe | null): void {
+    if (probe === null && !this.#probing) return;
+    this.#probing = probe !== null;
+    void this.#request({ type: 'probe', probe }).then(({ faults }) => {
+      if (faults) this.#complain(faults);
+    });
   }
 
   identify(units: readonly UnitId[]): void {

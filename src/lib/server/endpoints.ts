@@ -82,7 +82,7 @@ export const ENDPOINTS = {
   createShow: {
     method: 'POST',
     path: '/api/shows',
-    summary: 'Makes a new show with the built-in profiles.',
+    summary: 'Makes a new, empty show.',
     body: z.strictObject({ name: nameSchema }),
     answer: z.object({ id: z.string() }),
     status: 201,

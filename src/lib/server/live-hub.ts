@@ -27,6 +27,7 @@ interface Client {
   /** Universes that changed since the last frame this page took. */
   readonly pending: Set<number>;
   identify: readonly UnitId[];
+  probing: boolean;
   /** Requests are answered in the order they came. */
   queue: Promise<void>;
   /** Faulty messages so far; a page that sends nothing else is cut off. */
@@ -71,6 +72,7 @@ export class LiveHub {
       frames: false,
       pending: new Set(),
       identify: [],
+      probing: false,
       queue: Promise.resolve(),
       faulty: 0,
     };
@@ -97,6 +99,7 @@ export class LiveHub {
       client.identify = [];
       void this.#identify();
     }
+    if (client.probing) void this.#host.command({ do: 'probe', probe: null });
   }
 
   async #take(client: Client, data: Buffer, binary: boolean): Promise<void> {
@@ -173,6 +176,9 @@ export class LiveHub {
       case 'identify':
         client.identify = message.units;
         return this.#identify();
+      case 'probe':
+        client.probing = message.probe !== null;
+        return this.#host.command({ do: 'probe', probe: message.probe });
       case 'watch':
         client.frames = message.frames;
         client.pending.clear();

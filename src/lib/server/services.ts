@@ -6,7 +6,6 @@ import type { ShowId } from '../../core/ids.ts';
 import type { ServerMessage, SystemState } from '../../core/protocol/live.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
 import type { LiveCommand } from '../../core/show/index.ts';
-import { builtInProfiles } from '../../core/profile/library.ts';
 import { connect, type Connection } from '../../db/connect.ts';
 import {
   createShow,
@@ -148,10 +147,10 @@ export class Services {
     await this.hub.welcomeAll();
   }
 
-  /** A new show with the built-in profiles and nothing else. */
+  /** A new show with nothing in it: profiles come in with the first units of them. */
   async createShow(name: string): Promise<ShowId> {
     const { showId } = makeSpareIds();
-    return createShow(this.#connection.db, [make('show', { id: showId, name }), ...builtInProfiles()]);
+    return createShow(this.#connection.db, [make('show', { id: showId, name })]);
   }
 
   /** Imports an archive. Where the same show is here already it comes in as a copy with an id of its own. */

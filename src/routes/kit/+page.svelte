@@ -1,30 +1,39 @@
 <script lang="ts">
   import { footprintOf, layoutMode } from '$core/profile/layout.ts';
-  import { indexProfiles, searchProfiles } from '$core/profile/search.ts';
+  import Button from '$lib/components/Button.svelte';
+  import Choice from '$lib/components/Choice.svelte';
   import AddUnits from '$lib/components/kit/AddUnits.svelte';
   import ChannelTable from '$lib/components/kit/ChannelTable.svelte';
+  import ModeCompare from '$lib/components/kit/ModeCompare.svelte';
+  import MoodMatrix from '$lib/components/kit/MoodMatrix.svelte';
+  import ProfileActions from '$lib/components/kit/ProfileActions.svelte';
   import Step from '$lib/components/Step.svelte';
-  import { KIND_WORDS } from '$lib/state/kinds.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { isLibrary, Kit } from '$lib/state/kit.svelte.ts';
+  import { KIND_WORDS } from '$lib/state/kinds.ts';
+  import Star from '@lucide/svelte/icons/star';
 
   const app = getApp();
-  let query = $state('');
-  const index = $derived(indexProfiles(app.rig.profiles, (kind) => KIND_WORDS[kind]));
-  const found = $derived(searchProfiles(index, query));
-  const used = $derived.by(() => {
-    const counts = new Map<string, number>();
-    for (const unit of app.rig.units) counts.set(unit.profileId, (counts.get(unit.profileId) ?? 0) + 1);
-    return counts;
-  });
-  const chosen = $derived(app.rig.profile(app.chosen.profile ?? '') ?? found[0]);
+  const kit = new Kit(app);
+  const chosen = $derived(kit.get(app.chosen.profile) ?? kit.found[0]);
   let wantedMode = $state<string | null>(null);
   const mode = $derived(chosen?.modes.find((m) => m.key === wantedMode)?.key ?? chosen?.modes[0]?.key ?? '');
+  let tab = $state<'channels' | 'modes' | 'moods'>('channels');
+  const TABS = [
+    ['channels', 'Channels'],
+    ['modes', 'Compare modes'],
+    ['moods', 'Moods'],
+  ] as const;
+  let actions = $state<ProfileActions>();
   function move(event: KeyboardEvent): void {
     const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
     if (step === 0 || !chosen) return;
     event.preventDefault();
+    const { found } = kit;
     const next = found[Math.min(found.length - 1, Math.max(0, found.indexOf(chosen) + step))];
-    if (next) app.chosen.profile = next.id;
+    if (!next) return;
+    app.chosen.profile = next.id;
+    document.getElementById(`kit-${next.id}`)?.scrollIntoView({ block: 'nearest' });
   }
 </script>
 
@@ -32,19 +41,55 @@
   {#snippet tools()}
     <input
       type="search"
-      bind:value={query}
+      bind:value={kit.query}
       placeholder="Maker, model, kind, channels: 16 ch zoom"
       aria-label="Search the kit"
       onkeydown={move}
     />
+    <Choice
+      hideLabel
+      label="Kind"
+      value={kit.fixtureKind}
+      options={[{ value: 'all', text: 'all kinds' }, ...kit.kinds.map((k) => ({ value: k, text: KIND_WORDS[k] }))]}
+      choose={(v) => (kit.fixtureKind = v as typeof kit.fixtureKind)}
+    />
+    <Choice
+      hideLabel
+      label="Maker"
+      value={kit.maker}
+      options={[{ value: 'all', text: 'all makers' }, ...kit.makers.map((m) => ({ value: m, text: m }))]}
+      choose={(v) => (kit.maker = v)}
+    />
+    <Choice
+      hideLabel
+      label="Which"
+      value={kit.only}
+      options={[
+        { value: 'all', text: 'everything' },
+        { value: 'favourites', text: 'favourites' },
+        { value: 'used', text: 'in the rig' },
+        { value: 'own', text: 'my own' },
+      ]}
+      choose={(v) => (kit.only = v)}
+    />
     <span class="quiet"
-      ><span class="num">{found.length}</span> of <span class="num">{app.rig.profiles.length}</span> profiles</span
+      ><span class="num">{kit.found.length}</span> of <span class="num">{kit.profiles.length}</span></span
     >
+    <Button kind="plain" onclick={() => void actions?.create()}>New profile</Button>
   {/snippet}
   <div class="panes">
     <div class="profiles" role="listbox" aria-label="Profiles" tabindex="0" onkeydown={move}>
-      {#each found as profile (profile.id)}
+      {#if kit.query === '' && !kit.filtered && kit.recent.length > 0}
+        <p class="recent">
+          <span class="quiet">Used lately</span>
+          {#each kit.recent as profile (profile.id)}
+            <Button kind="bare" onclick={() => (app.chosen.profile = profile.id)}>{profile.model}</Button>
+          {/each}
+        </p>
+      {/if}
+      {#each kit.found as profile (profile.id)}
         <div
+          id="kit-{profile.id}"
           class="profile"
           role="option"
           tabindex="-1"
@@ -52,24 +97,46 @@
           onclick={() => (app.chosen.profile = profile.id)}
           onkeydown={(e) => e.key === 'Enter' && (app.chosen.profile = profile.id)}
         >
-          <span class="model"><b>{profile.model}</b> <span class="quiet">{profile.maker}</span></span>
+          <button
+            type="button"
+            class="star"
+            aria-pressed={kit.favourites.has(profile.id)}
+            aria-label="Favourite {profile.model}"
+            onclick={(e) => {
+              e.stopPropagation();
+              kit.toggleFavourite(profile);
+            }}><Star size={15} fill={kit.favourites.has(profile.id) ? 'currentColor' : 'none'} /></button
+          >
+          <span class="model"
+            ><b>{profile.model}</b> <span class="quiet">{profile.maker}{isLibrary(profile) ? '' : ', own'}</span></span
+          >
           <span class="kind quiet">{KIND_WORDS[profile.fixtureKind]}</span>
           <span class="modes"
             >{#each profile.modes as m (m.key)}<span class="num chip">{footprintOf(m)} ch</span>{/each}</span
           >
-          <span class="used num quiet">{used.get(profile.id) ? `${used.get(profile.id)} in the rig` : ''}</span>
+          <span class="used num quiet">{kit.used.get(profile.id) ? `${kit.used.get(profile.id)} in the rig` : ''}</span>
         </div>
       {:else}
-        <p class="quiet none">No profile has all of “{query}”. Try fewer words, or only the channel count.</p>
+        <p class="quiet none">
+          No profile has all of “{kit.query}”{kit.filtered ? ' and passes the filters' : ''}. Try fewer words, or write
+          the profile from its manual with New profile.
+        </p>
       {/each}
     </div>
     {#if chosen}
-      <div class="channels" aria-label="Channels">
-        <h2>
-          {chosen.model}, {chosen.modes.find((m) => m.key === mode)?.name}
-          <span class="quiet num">{footprintOf(chosen.modes.find((m) => m.key === mode)!)} ch</span>
-        </h2>
-        <ChannelTable profile={chosen} {mode} />
+      <div class="channels">
+        <div class="tabs" role="tablist">
+          {#each TABS as [key, text] (key)}
+            <button type="button" role="tab" aria-selected={tab === key} onclick={() => (tab = key)}>{text}</button>
+          {/each}
+          <span class="quiet"
+            >{chosen.modes.find((m) => m.key === mode)?.name}
+            <span class="num">{footprintOf(chosen.modes.find((m) => m.key === mode)!)} ch</span></span
+          >
+        </div>
+        {#if tab === 'channels'}<ChannelTable profile={chosen} {mode} />
+        {:else if tab === 'modes'}<ModeCompare profile={chosen} {mode} choose={(m) => (wantedMode = m)} />
+        {:else}<MoodMatrix profile={chosen} />{/if}
       </div>
     {/if}
   </div>
@@ -87,7 +154,8 @@
           </label>
         {/each}
       </div>
-      {#key chosen.id}<AddUnits profile={chosen} {mode} />{/key}
+      {#key chosen.id}<AddUnits profile={chosen} {mode} {kit} />{/key}
+      <ProfileActions profile={chosen} {kit} bind:this={actions} />
       <dl>
         <dt>Kind</dt>
         <dd>{KIND_WORDS[chosen.fixtureKind]}</dd>
@@ -100,17 +168,24 @@
             {chosen.physical.panDeg}<span class="quiet">°</span>, {chosen.physical.tiltDeg}<span class="quiet">°</span>
           </dd>{/if}
         {#if chosen.physical.massKg}<dt>Mass</dt>
-          <dd class="num">{chosen.physical.massKg} <span class="quiet">kg</span></dd>{/if}
+          <dd class="num">{Math.round(chosen.physical.massKg * 10) / 10} <span class="quiet">kg</span></dd>{/if}
         <dt>Address set by</dt>
-        <dd>{chosen.dipSwitches ? 'DIP switches' : 'menu'}{chosen.addressFromZero ? ', counts from 0' : ''}</dd>
+        <dd>
+          {chosen.unitNumber ? 'unit number' : chosen.dipSwitches ? 'DIP switches' : 'menu'}{chosen.addressFromZero
+            ? ', counts from 0'
+            : ''}
+        </dd>
+        {#if chosen.author}<dt>Written by</dt>
+          <dd>{chosen.author}, revision <span class="num">{chosen.revision}</span></dd>{/if}
       </dl>
+      {#if chosen.notes}<p class="quiet">{chosen.notes}</p>{/if}
     {/if}
   {/snippet}
 </Step>
 
 <style>
   input[type='search'] {
-    width: min(340px, 100%);
+    width: min(280px, 100%);
     border: 1px solid var(--line-strong);
     border-radius: var(--radius);
     background: var(--raised);
@@ -128,7 +203,7 @@
   }
   .profile {
     display: grid;
-    grid-template-columns: minmax(190px, 2fr) minmax(90px, 1fr) minmax(150px, 2fr) 104px;
+    grid-template-columns: 24px minmax(190px, 2fr) minmax(90px, 1fr) minmax(150px, 2fr) 104px;
     gap: 12px;
     align-items: center;
     min-height: 34px;
@@ -143,6 +218,47 @@
   .profile[aria-selected='true'] {
     background: var(--amber-wash);
     border-left-color: var(--amber);
+  }
+  .star {
+    display: grid;
+    place-items: center;
+    width: 26px;
+    height: 26px;
+    border: 0;
+    background: none;
+    color: var(--quiet);
+    padding: 0;
+  }
+  .star[aria-pressed='true'] {
+    color: var(--amber);
+  }
+  .recent {
+    display: flex;
+    align-items: center;
+    flex-wrap: wrap;
+    gap: 4px;
+    margin: 0;
+    padding: 2px 8px;
+  }
+  .tabs {
+    display: flex;
+    align-items: baseline;
+    gap: 4px;
+    border-bottom: 1px solid var(--line);
+  }
+  .tabs [role='tab'] {
+    border: 0;
+    background: none;
+    padding: 5px 12px;
+    color: var(--quiet);
+    border-bottom: 2px solid transparent;
+  }
+  .tabs [aria-selected='true'] {
+    color: var(--text);
+    border-bottom-color: var(--amber);
+  }
+  .tabs > span {
+    margin-left: auto;
   }
   .model {
     overflow: hidden;
@@ -212,7 +328,7 @@
   }
   @media (max-width: 760px) {
     .profile {
-      grid-template-columns: minmax(0, 1fr) auto;
+      grid-template-columns: 24px minmax(0, 1fr) auto;
     }
     .kind,
     .used {

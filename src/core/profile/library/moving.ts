@@ -5,41 +5,20 @@ import {
   does,
   emitter,
   GREEN,
+  headShutter,
   level,
   mode,
+  PAN,
   ranges,
   RED,
+  reset,
   strobe,
+  TILT,
   turning,
   WHITE,
 } from './build.ts';
 
 /** Fixtures that move: heads, scanners, derbies. */
-const PAN = { key: 'pan', name: 'Pan', attribute: 'Pan', bits: 16 as const, home: 32768 };
-const TILT = { key: 'tilt', name: 'Tilt', attribute: 'Tilt', bits: 16 as const, home: 32768 };
-
-const headShutter = {
-  key: 'shutter',
-  name: 'Shutter',
-  attribute: 'Shutter1',
-  snap: true,
-  home: 255,
-  ranges: ranges(
-    [0, 19, 'Closed', { light: 'closed' }],
-    [20, 119, 'Strobe slow to fast', { light: 'strobe', ...does(0.5, 12, 'hz') }],
-    [120, 199, 'Random strobe', { light: 'strobe', ...does(0.5, 8, 'hz') }],
-    [200, 255, 'Open', { light: 'open' }],
-  ),
-};
-
-const reset = {
-  key: 'control',
-  name: 'Control',
-  attribute: 'Control1',
-  snap: true,
-  ranges: ranges([0, 199, 'Normal'], [200, 209, 'Lamp on'], [210, 229, 'Fan quiet'], [240, 255, 'Reset']),
-};
-
 export const MOVING_PROFILES = [
   define({
     slug: 'quillon-heron',

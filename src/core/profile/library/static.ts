@@ -1,4 +1,5 @@
 import {
+  AMBER,
   BLUE,
   cells,
   define,
@@ -11,12 +12,11 @@ import {
   RED,
   strobe,
   turning,
+  UV,
   WHITE,
 } from './build.ts';
 
 /** Fixtures that stand still: dimmers, pars, bars, lamps. */
-const AMBER = emitter('RY', 'Amber');
-const UV = emitter('UV', 'Ultraviolet');
 
 const colourProgram = {
   key: 'program',

@@ -4,12 +4,13 @@
   import { parseAddress } from '$core/patch/address.ts';
   import { footprintOf } from '$core/profile/layout.ts';
   import type { ProfileRecord } from '$core/records/index.ts';
+  import type { Kit } from '$lib/state/kit.svelte.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Button from '../Button.svelte';
 
   /** Adds units of one mode: how many, what they are called, where they start. */
-  let { profile, mode }: { profile: ProfileRecord; mode: string } = $props();
+  let { profile, mode, kit }: { profile: ProfileRecord; mode: string; kit: Kit } = $props();
   const app = getApp();
   let countText = $state('1');
   let name = $state('');
@@ -46,7 +47,13 @@
     fault = countFault ?? startFault;
     if (fault) return;
     const units = preview.map((unit) => ({ ...unit, id: app.newId('unit') }));
-    if (!app.live.edit(`Add ${units.length} ${profile.model}`, { put: units, remove: [] })) return;
+    if (
+      !app.live.edit(`Add ${units.length} ${profile.model}`, {
+        put: [...kit.recordsFor(profile), ...units],
+        remove: [],
+      })
+    )
+      return;
     app.selection.set(units.map((u) => u.id));
     countText = '1';
     name = '';

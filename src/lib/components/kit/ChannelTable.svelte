@@ -2,45 +2,81 @@
   import { attributeInfo } from '$core/profile/attributes.ts';
   import { layoutOf } from '$core/patch/of-document.ts';
   import type { ProfileRecord } from '$core/records/index.ts';
+  import type { Range } from '$core/records/profile.ts';
   import { physicalWords } from '$lib/state/physical.ts';
+  import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import ChevronRight from '@lucide/svelte/icons/chevron-right';
+  import Picture from './Picture.svelte';
+  import RangeRuler from './RangeRuler.svelte';
 
-  /** Channels of a mode as in the maker's manual: slot, name, and what each range does. */
+  /** Channels of a mode as in the maker's manual: slot, name, and a ruler of what its values do. */
   let { profile, mode }: { profile: ProfileRecord; mode: string } = $props();
   const layout = $derived(layoutOf(profile, mode));
   const MOST = 60;
   const rows = $derived([...layout.channels].sort((a, b) => a.offsets[0]! - b.offsets[0]!).slice(0, MOST));
-  const does = (r: { physical?: { from: number; to: number; unit: string } }): string => {
-    if (!r.physical) return '';
-    const [from, to] = [physicalWords(r.physical, 0), physicalWords(r.physical, 1)];
+  let open = $state<string | null>(null);
+  const does = (range: Range): string => {
+    if (!range.physical) return '';
+    const [from, to] = [physicalWords(range.physical, 0), physicalWords(range.physical, 1)];
     return from === to ? from : `${from} to ${to}`;
   };
 </script>
 
 <table>
-  <thead><tr><th class="n">Slot</th><th>Channel</th><th>Does</th><th>Ranges 0-255</th></tr></thead>
+  <thead><tr><th class="n">Slot</th><th>Channel</th><th class="wide">Values 0-255</th></tr></thead>
   <tbody>
-    {#each rows as laid, i (i)}
+    {#each rows as laid (`${laid.channel.key}#${laid.cell}`)}
+      {@const id = `${laid.channel.key}#${laid.cell}`}
+      {@const attribute = attributeInfo(laid.channel.attribute)?.words ?? laid.channel.attribute}
       <tr>
-        <td class="n num">{laid.offsets.map((o) => o + 1).join(' + ')}</td>
-        <td
-          >{laid.channel.name}{#if laid.cell > 0}<span class="quiet">{` cell ${laid.cell}`}</span
-            >{/if}{#if laid.offsets.length > 1}<span class="quiet">{` ${laid.offsets.length * 8} bit`}</span>{/if}</td
-        >
-        <td class="quiet">{attributeInfo(laid.channel.attribute)?.words ?? laid.channel.attribute}</td>
-        <td>
-          {#if laid.channel.ranges.length === 0}<span class="quiet">nothing to full</span>{/if}
-          <span class="ranges">
-            {#each laid.channel.ranges as range (range.name)}
-              <span class="range"
-                ><span class="num quiet">{range.from}-{range.to}</span>{#if range.colour}<i
-                    style:background={range.colour}
-                  ></i>{/if}
-                {range.name} <span class="quiet">{does(range)}</span></span
-              >
-            {/each}
-          </span>
+        <td class="n num">{laid.offsets.map((o) => o + 1).join('+')}</td>
+        <td class="name">
+          <button
+            type="button"
+            aria-expanded={open === id}
+            disabled={laid.channel.ranges.length === 0}
+            onclick={() => (open = open === id ? null : id)}
+          >
+            {#if laid.channel.ranges.length > 0}{#if open === id}<ChevronDown size={14} />{:else}<ChevronRight
+                  size={14}
+                />{/if}{/if}
+            {laid.channel.name}
+          </button>
+          <span class="quiet">
+            {[
+              attribute === laid.channel.name ? '' : attribute,
+              laid.cell > 0 ? `cell ${laid.cell}` : '',
+              laid.offsets.length > 1 ? `${laid.offsets.length * 8} bit` : '',
+              laid.channel.snap ? 'jumps' : '',
+            ]
+              .filter(Boolean)
+              .join(', ')}</span
+          >
         </td>
+        <td class="wide"><RangeRuler channel={laid.channel} pictures={profile.pictures} /></td>
       </tr>
+      {#if open === id}
+        <tr class="detail">
+          <td></td>
+          <td colspan="2">
+            <ul>
+              {#each laid.channel.ranges as range (range.name)}
+                <li>
+                  <span class="num quiet">{range.from}-{range.to}</span>
+                  <Picture
+                    colour={range.colour}
+                    colour2={range.colour2}
+                    picture={range.picture}
+                    own={profile.pictures}
+                    size={22}
+                  />
+                  <span>{range.name}</span> <span class="quiet">{does(range)}</span>
+                </li>
+              {/each}
+            </ul>
+          </td>
+        </tr>
+      {/if}
     {/each}
   </tbody>
 </table>
@@ -52,6 +88,7 @@
   table {
     border-collapse: collapse;
     width: 100%;
+    table-layout: fixed;
   }
   th {
     text-align: left;
@@ -61,29 +98,52 @@
     border-bottom: 1px solid var(--line);
   }
   td {
-    padding: 5px 10px 5px 0;
+    padding: 5px 10px 3px 0;
     border-bottom: 1px solid var(--line);
     vertical-align: top;
   }
   .n {
-    text-align: right;
     width: 64px;
+    text-align: right;
   }
-  .ranges {
+  .name {
+    line-height: 1.3;
+  }
+  th:nth-child(2) {
+    width: 30%;
+  }
+  .name button {
+    display: inline-flex;
+    align-items: center;
+    gap: 4px;
+    border: 0;
+    background: none;
+    padding: 2px 0;
+    color: var(--text);
+    text-align: left;
+  }
+  .name .quiet {
+    display: block;
+    font-size: 12px;
+  }
+  .wide {
+    padding-right: 0;
+  }
+  ul {
+    margin: 0;
+    padding: 4px 0 8px;
+    list-style: none;
+    columns: 3 200px;
+  }
+  li {
     display: flex;
-    flex-wrap: wrap;
-    gap: 2px 16px;
+    align-items: center;
+    gap: 8px;
+    min-height: 26px;
+    break-inside: avoid;
   }
-  .range {
-    white-space: nowrap;
-  }
-  i {
-    display: inline-block;
-    width: 12px;
-    height: 12px;
-    border-radius: 3px;
-    border: 1px solid var(--line-strong);
-    margin-left: 5px;
-    vertical-align: -1px;
+  li .num {
+    width: 62px;
+    text-align: right;
   }
 </style>

@@ -1,0 +1,142 @@
+import { AMBER, BLUE, cells, define, does, GREEN, level, mode, ranges, RED, strobe, turning } from './build.ts';
+
+/** Machines: haze, fog, bubbles, wind, motors and relays. */
+const output = (key: string, name: string, attribute: string, from: number) => ({
+  key,
+  name,
+  attribute,
+  ranges: ranges([0, 9, 'Off', does(0, 0, 'percent')], [10, 255, `${name} little to much`, does(from, 100, 'percent')]),
+});
+
+export const MACHINE_PROFILES = [
+  define({
+    slug: 'marrow-millmist-1500',
+    maker: 'Marrow & Tine',
+    model: 'Millmist 1500',
+    fixtureKind: 'hazer',
+    channels: [output('haze', 'Haze', 'Haze1', 3), output('fan', 'Fan', 'Fan1', 15)],
+    modes: [mode('1ch', 'Haze', 'haze'), mode('2ch', 'Haze and fan', 'haze fan')],
+    physical: { powerW: 1500, widthMm: 480, depthMm: 380, massKg: 14 },
+    dipSwitches: true,
+  }),
+  define({
+    slug: 'marrow-weirfog',
+    maker: 'Marrow & Tine',
+    model: 'Weir Fog 1000',
+    fixtureKind: 'hazer',
+    channels: [
+      output('fog', 'Fog', 'Fog1', 10),
+      {
+        key: 'timer',
+        name: 'Timer',
+        attribute: 'Effects1',
+        snap: true,
+        ranges: ranges(
+          [0, 15, 'Off'],
+          [16, 127, 'Every 30 to 300 s', does(30, 300, 'second')],
+          [128, 255, 'Without end'],
+        ),
+      },
+    ],
+    modes: [mode('1ch', 'Fog', 'fog'), mode('2ch', 'Fog and timer', 'fog timer')],
+    physical: { powerW: 1000, widthMm: 260, depthMm: 420, massKg: 5 },
+    dipSwitches: true,
+  }),
+  define({
+    slug: 'marrow-weirjet',
+    maker: 'Marrow & Tine',
+    model: 'Weir Jet LED',
+    fixtureKind: 'hazer',
+    notes: 'Blows upwards with a ring of coloured light.',
+    channels: [
+      output('fog', 'Fog', 'Fog1', 20),
+      RED,
+      GREEN,
+      BLUE,
+      { ...AMBER, name: 'Amber ring' },
+      level(),
+      strobe(15),
+    ],
+    modes: [
+      mode('5ch', 'Basic', 'fog emitR emitG emitB emitRY'),
+      mode('7ch', 'Full', 'fog dimmer strobe emitR emitG emitB emitRY'),
+    ],
+    physical: { powerW: 1500, beamDeg: 20, widthMm: 340, depthMm: 400, massKg: 10 },
+  }),
+  define({
+    slug: 'marrow-bubbles',
+    maker: 'Marrow & Tine',
+    model: 'Millrace Bubbles',
+    fixtureKind: 'other',
+    channels: [output('bubbles', 'Bubbles', 'Effects1', 20), output('fan', 'Fan', 'Fan1', 20)],
+    modes: [mode('1ch', 'Bubbles', 'bubbles'), mode('2ch', 'Bubbles and fan', 'bubbles fan')],
+    physical: { powerW: 60, widthMm: 320, depthMm: 300, massKg: 4 },
+    dipSwitches: true,
+  }),
+  define({
+    slug: 'low-harbour-breeze',
+    maker: 'Low Harbour Electric',
+    model: 'Breeze Fan 40',
+    fixtureKind: 'fan',
+    channels: [output('fan', 'Fan', 'Fan1', 15)],
+    modes: [mode('1ch', 'Speed', 'fan')],
+    physical: { powerW: 180, widthMm: 460, depthMm: 300, massKg: 9 },
+    dipSwitches: true,
+  }),
+  define({
+    slug: 'tansy-globemotor-duo',
+    maker: 'Tansy Works',
+    model: 'Globe Motor Two-way',
+    fixtureKind: 'motor',
+    channels: [
+      turning('turn', 'Ball turning', 'Effects1PosRotate', 8),
+      {
+        key: 'power',
+        name: 'Pin spots',
+        attribute: 'Control1',
+        snap: true,
+        ranges: ranges([0, 127, 'Off'], [128, 255, 'On']),
+      },
+    ],
+    modes: [mode('1ch', 'Turning', 'turn'), mode('2ch', 'Turning and pin spots', 'turn power')],
+    physical: { powerW: 20, widthMm: 400, depthMm: 400, massKg: 2.5 },
+    dipSwitches: true,
+  }),
+  define({
+    slug: 'low-harbour-relay4',
+    maker: 'Low Harbour Electric',
+    model: 'Bollard Relay 4',
+    fixtureKind: 'relay',
+    channels: [
+      {
+        key: 'relay',
+        name: 'Relay',
+        attribute: 'Control1',
+        snap: true,
+        ranges: ranges([0, 127, 'Off'], [128, 255, 'On']),
+      },
+    ],
+    modes: [mode('1ch', 'All together', 'relay'), mode('4ch', '4 relays', cells(4, 'relay'))],
+    physical: { powerW: 2300, widthMm: 260, depthMm: 120, massKg: 2 },
+    dipSwitches: true,
+  }),
+  define({
+    slug: 'low-harbour-relay16',
+    maker: 'Low Harbour Electric',
+    model: 'Bollard Relay 16',
+    fixtureKind: 'relay',
+    channels: [
+      {
+        key: 'relay',
+        name: 'Relay',
+        attribute: 'Control1',
+        snap: true,
+        ranges: ranges([0, 127, 'Off'], [128, 255, 'On']),
+      },
+    ],
+    modes: [mode('16ch', '16 relays', cells(16, 'relay'))],
+    physical: { powerW: 3680, widthMm: 482, depthMm: 180, massKg: 4.5 },
+    dipSwitches: true,
+    unitNumber: { circuits: 16, base: 16 },
+  }),
+];

@@ -1,0 +1,130 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { toast } from 'svelte-sonner';
+  import { make, type ProfileRecord } from '$core/records/index.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import { isLibrary, type Kit } from '$lib/state/kit.svelte.ts';
+  import { exportGdtf, exportProfiles, importProfiles } from '$lib/state/profile-files.ts';
+  import { plural } from '$lib/state/words.ts';
+  import Download from '@lucide/svelte/icons/download';
+  import Pencil from '@lucide/svelte/icons/pencil';
+  import Trash2 from '@lucide/svelte/icons/trash-2';
+  import Button from '../Button.svelte';
+  import ImportFile from '../ImportFile.svelte';
+
+  /** What can be done with a profile: copy and change it, take a newer one, give it away, bring others in. */
+  let { profile, kit }: { profile: ProfileRecord; kit: Kit } = $props();
+  const app = getApp();
+  const own = $derived(!isLibrary(profile));
+  const units = $derived(app.rig.units.filter((u) => u.profileId === profile.id));
+  const newer = $derived(kit.newer(profile));
+  let notKept = $state<readonly string[]>([]);
+  let fault = $state<string | null>(null);
+
+  const open = (id: string): void => {
+    app.chosen.profile = id;
+    void goto(`/kit/edit?id=${encodeURIComponent(id)}`);
+  };
+  /** A new profile with one level channel: the smallest that is sound. */
+  export function create(): void {
+    const fresh = make('profile', {
+      id: app.newId('profile'),
+      maker: 'Unknown maker',
+      model: 'New fixture',
+      fixtureKind: 'other',
+      channels: [{ key: 'Level', name: 'Level', attribute: 'Dimmer' }],
+      modes: [{ key: 'Mode1', name: 'Mode 1', slots: [{ channel: 'Level' }] }],
+    });
+    if (app.live.edit('New profile', { put: [fresh], remove: [] })) open(fresh.id);
+  }
+  /** An own copy. Units already in the rig go over to it when asked. */
+  function copy(withUnits: boolean): void {
+    const id = app.newId('profile');
+    const copied: ProfileRecord = { ...profile, id, model: `${profile.model.slice(0, 90)} (own)`, revision: 1 };
+    const moved = withUnits ? units.map((u) => ({ ...u, profileId: id })) : [];
+    if (app.live.edit(`Copy ${profile.model}`, { put: [copied, ...moved], remove: [] })) open(id);
+  }
+  async function bring(file: File): Promise<void> {
+    fault = null;
+    notKept = [];
+    try {
+      const found = await importProfiles(file, kit.profiles, () => app.newId('profile'));
+      notKept = found.notKept;
+      if (found.put.length > 0) {
+        if (!app.live.edit(`Import ${plural(found.put.length, 'profile')}`, { put: found.put, remove: [] })) return;
+        app.chosen.profile = found.put[0]!.id;
+      } else if (found.same[0]) app.chosen.profile = found.same[0].id;
+      toast(`${plural(found.put.length, 'profile')} imported`, {
+        description:
+          found.same.length > 0 ? `${plural(found.same.length, 'profile')} here already, the same.` : undefined,
+      });
+    } catch (error) {
+      fault = (error as Error).message;
+    }
+  }
+</script>
+
+<div class="actions">
+  {#if newer}
+    <Button kind="main" onclick={() => app.live.edit(`Newer ${profile.model}`, { put: [{ ...newer }], remove: [] })}
+      >Take revision {newer.revision} (this is {profile.revision})</Button
+    >
+  {/if}
+  {#if own}
+    <Button onclick={() => open(profile.id)}><Pencil size={15} /> Change profile</Button>
+  {:else}
+    <Button onclick={() => copy(false)}><Pencil size={15} /> Own copy</Button>
+    {#if units.length > 0}
+      <Button title="The {plural(units.length, 'unit')} in the rig use the copy" onclick={() => copy(true)}
+        >Own copy for the {plural(units.length, 'unit')}</Button
+      >
+    {/if}
+  {/if}
+  <Button onclick={() => exportGdtf(profile)}><Download size={15} /> GDTF</Button>
+  <Button
+    title="The favourites, or this profile where there are none"
+    onclick={() => {
+      const marked = kit.profiles.filter((p) => kit.favourites.has(p.id));
+      exportProfiles(marked.length > 0 ? marked : [profile]);
+    }}><Download size={15} /> {kit.favourites.size > 0 ? 'Favourites as file' : 'As file'}</Button
+  >
+  <ImportFile
+    text="Import GDTF or profiles"
+    accept=".gdtf,.kitepro,application/zip"
+    take={(file) => void bring(file)}
+  />
+  {#if own && units.length === 0}
+    <Button kind="bare" onclick={() => app.remove(`Remove profile ${profile.model}`, [profile.id])}
+      ><Trash2 size={15} /> Remove</Button
+    >
+  {/if}
+</div>
+{#if fault}<p class="fault" role="alert">▲ {fault}</p>{/if}
+{#if notKept.length > 0}
+  <details>
+    <summary>{plural(notKept.length, 'thing')} of that file not kept</summary>
+    <ul>
+      {#each notKept as line (line)}<li>{line}</li>{/each}
+    </ul>
+  </details>
+{/if}
+
+<style>
+  .actions {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+  }
+  .fault {
+    color: var(--wrong);
+  }
+  details {
+    font-size: 13px;
+  }
+  ul {
+    margin: 4px 0;
+    padding-left: 18px;
+    max-height: 180px;
+    overflow: auto;
+  }
+</style>

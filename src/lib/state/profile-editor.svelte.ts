@@ -1,0 +1,134 @@
+import { faultsFromZod, type Fault } from '$core/faults.ts';
+import { impactOf, type ProfileImpact } from '$core/profile/impact.ts';
+import { profileFaults } from '$core/profile/layout.ts';
+import type { ProfileRecord } from '$core/records/index.ts';
+import { profileSchema, type Channel, type Mode } from '$core/records/profile.ts';
+import type { App } from './app.svelte.ts';
+
+/** A change that touches units or scenes and waits for the person to see what it does. */
+export interface Asking {
+  readonly label: string;
+  readonly next: ProfileRecord;
+  readonly impact: ProfileImpact;
+}
+
+/** Writing one profile of the open show: every edit is checked, and asked about when it touches what is in use. */
+export class ProfileEditor {
+  readonly #app: App;
+  readonly #id: () => string;
+  asking = $state.raw<Asking | null>(null);
+  /** Key of the channel and of the mode being looked at. */
+  channelKey = $state<string | null>(null);
+  modeKey = $state<string | null>(null);
+
+  constructor(app: App, id: () => string) {
+    this.#app = app;
+    this.#id = id;
+  }
+
+  readonly profile = $derived.by(() => this.#app.rig.profile(this.#id()));
+  readonly channel = $derived(
+    this.profile?.channels.find((c) => c.key === this.channelKey) ?? this.profile?.channels[0],
+  );
+  readonly mode = $derived(this.profile?.modes.find((m) => m.key === this.modeKey) ?? this.profile?.modes[0]);
+  readonly usedBy = $derived.by(() => this.#app.rig.units.filter((u) => u.profileId === this.profile?.id));
+
+  /** Saves a changed profile, or asks first. Returns what is wrong with it in words, or null. */
+  save(label: string, next: ProfileRecord): string | null {
+    const parsed = profileSchema.safeParse(next);
+    const faults: Fault[] = parsed.success ? profileFaults(parsed.data) : faultsFromZod(parsed.error, next);
+    if (faults[0] || !parsed.success)
+      return faults[0] ? `${capital(faults[0].message)}. ${faults[0].remedy}` : 'Not sound.';
+    const impact = impactOf(this.#app.live.document, parsed.data);
+    if (matters(impact)) this.asking = { label, next: parsed.data, impact };
+    else this.#put(label, parsed.data);
+    return null;
+  }
+
+  #put(label: string, next: ProfileRecord): void {
+    this.#app.live.edit(`${label} of ${next.model}`, { put: [next], remove: [] });
+  }
+
+  confirm(): void {
+    if (this.asking) this.#put(this.asking.label, this.asking.next);
+    this.asking = null;
+  }
+  cancel(): void {
+    this.asking = null;
+  }
+
+  set(label: string, fields: Partial<ProfileRecord>): string | null {
+    return this.profile ? this.save(label, { ...this.profile, ...fields }) : null;
+  }
+
+  setChannel(label: string, key: string, fields: Partial<Channel>): string | null {
+    if (!this.profile) return null;
+    const channels = this.profile.channels.map((c) => (c.key === key ? { ...c, ...fields } : c));
+    return this.save(label, { ...this.profile, channels });
+  }
+
+  setMode(label: string, key: string, fields: Partial<Mode>): string | null {
+    if (!this.profile) return null;
+    const modes = this.profile.modes.map((m) => (m.key === key ? { ...m, ...fields } : m));
+    return this.save(label, { ...this.profile, modes });
+  }
+
+  addChannel(name: string, attribute: string, bits: 8 | 16 | 24): string | null {
+    if (!this.profile) return null;
+    const key = freeKey(
+      name,
+      this.profile.channels.map((c) => c.key),
+    );
+    const snap = /^(Color|Gobo|Prism|Shutter|Macro|Effects)\d/.test(attribute);
+    const channel: Channel = { key, name, attribute, bits, home: 0, snap, ranges: [] };
+    this.channelKey = key;
+    return this.save('Channel', { ...this.profile, channels: [...this.profile.channels, channel] });
+  }
+
+  removeChannel(key: string): string | null {
+    if (!this.profile) return null;
+    const uses = (slots: Mode['slots']): Mode['slots'] =>
+      slots.flatMap((slot): Mode['slots'] => {
+        if ('unused' in slot) return [slot];
+        if ('cells' in slot) {
+          const left = slot.slots.filter((s) => s.channel !== key);
+          return left.length > 0 ? [{ ...slot, slots: left }] : [];
+        }
+        return slot.channel === key ? [] : [slot];
+      });
+    return this.save('Remove a channel', {
+      ...this.profile,
+      channels: this.profile.channels.filter((c) => c.key !== key),
+      modes: this.profile.modes.map((m) => {
+        const slots = uses(m.slots);
+        return { ...m, slots: slots.length > 0 ? slots : [{ unused: true as const }] };
+      }),
+    });
+  }
+
+  addMode(name: string, from: Mode | undefined): string | null {
+    if (!this.profile) return null;
+    const key = freeKey(
+      name,
+      this.profile.modes.map((m) => m.key),
+    );
+    const slots = from ? [...from.slots] : [{ channel: this.profile.channels[0]!.key, byte: 0 }];
+    this.modeKey = key;
+    return this.save('Mode', { ...this.profile, modes: [...this.profile.modes, { key, name, slots }] });
+  }
+}
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** True when a change does something to units or scenes that a person should see before. */
+const matters = (impact: ProfileImpact): boolean =>
+  impact.units.some((u) => u.modeGone || u.footprintAfter !== u.footprintBefore) ||
+  impact.scenes.some((s) => s.lost.length > 0);
+
+/** A key made of a name that nothing else has: letters and digits, at most 40 long. */
+export function freeKey(name: string, taken: readonly string[]): string {
+  const base = name.replace(/[^A-Za-z0-9]+/g, '').slice(0, 40) || 'x';
+  let key = base;
+  for (let n = 2; taken.includes(key); n++) key = `${base}${n}`;
+  return key;
+}

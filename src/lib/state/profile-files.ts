@@ -1,0 +1,60 @@
+import type { ProfileId } from '$core/ids.ts';
+import { readGdtf } from '$core/format/gdtf/read.ts';
+import { writeGdtf } from '$core/format/gdtf/write.ts';
+import { readProfiles, sameContent, writeProfiles } from '$core/format/profiles.ts';
+import type { ProfileRecord } from '$core/records/index.ts';
+
+/** Profiles in and out of this computer. */
+function save(bytes: Uint8Array, name: string): void {
+  const address = URL.createObjectURL(new Blob([bytes as BlobPart], { type: 'application/zip' }));
+  const link = document.createElement('a');
+  link.href = address;
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(address), 10_000);
+}
+
+const fileName = (text: string): string => text.replace(/[^\p{L}\p{N} _-]+/gu, '').trim() || 'profile';
+
+export const exportGdtf = (profile: ProfileRecord): void =>
+  save(writeGdtf(profile), `${fileName(`${profile.maker}@${profile.model}`)}.gdtf`);
+
+export const exportProfiles = (profiles: readonly ProfileRecord[]): void =>
+  save(
+    writeProfiles(profiles),
+    `${profiles.length === 1 ? fileName(profiles[0]!.model) : `${profiles.length} profiles`}.kitepro`,
+  );
+
+export interface Imported {
+  /** New ones, and newer revisions of ones that are here. */
+  readonly put: readonly ProfileRecord[];
+  /** Here already with the same content. */
+  readonly same: readonly ProfileRecord[];
+  readonly notKept: readonly string[];
+}
+
+const LARGEST = 64 * 1024 * 1024;
+
+/** Reads a GDTF file or a file of profiles. Throws with what is wrong in words. */
+export async function importProfiles(
+  file: File,
+  known: readonly ProfileRecord[],
+  newId: () => ProfileId,
+): Promise<Imported> {
+  if (file.size > LARGEST) throw new Error(`The file has ${Math.round(file.size / 1048576)} MiB; at most 64 are read.`);
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const gdtf = file.name.toLowerCase().endsWith('.gdtf');
+  const read = gdtf ? readGdtf(bytes, newId) : readProfiles(bytes);
+  const [first] = read.faults;
+  if (first && read.profiles.length === 0) throw new Error(`${first.path}: ${first.message}. ${first.remedy}`);
+  const put: ProfileRecord[] = [];
+  const same: ProfileRecord[] = [];
+  for (const profile of read.profiles) {
+    const twin = known.find((k) => sameContent(k, profile));
+    const older = known.find((k) => k.id === profile.id);
+    if (twin) same.push(twin);
+    else if (older && older.revision >= profile.revision) put.push({ ...profile, id: newId() });
+    else put.push(profile);
+  }
+  return { put, same, notKept: [...read.notKept, ...read.faults.map((f) => `${f.path}: ${f.message}`)] };
+}
