@@ -1,8 +1,8 @@
+import { goto } from '$app/navigation';
 import type { ProfileId } from '$core/ids.ts';
-import { footprintOf } from '$core/profile/layout.ts';
 import { builtInProfiles } from '$core/profile/library.ts';
 import { indexProfiles, searchProfiles } from '$core/profile/search.ts';
-import type { ProfileRecord } from '$core/records/index.ts';
+import { make, type ProfileRecord } from '$core/records/index.ts';
 import type { FixtureKind } from '$core/records/profile.ts';
 import type { App } from './app.svelte.ts';
 import { KIND_WORDS } from './kinds.ts';
@@ -91,4 +91,20 @@ export class Kit {
 /** True for a profile that ships with the program: it is changed only as a copy. */
 export const isLibrary = (profile: { readonly id: string }): boolean => LIBRARY_IDS.has(profile.id as ProfileId);
 
-export const footprints = (profile: ProfileRecord): number[] => profile.modes.map(footprintOf);
+export function openEditor(app: App, id: string): void {
+  app.chosen.profile = id;
+  void goto(`/kit/edit?id=${encodeURIComponent(id)}`);
+}
+
+/** A new profile with one level channel, the smallest that is sound, opened for writing. */
+export function createProfile(app: App): void {
+  const fresh = make('profile', {
+    id: app.newId('profile'),
+    maker: 'Unknown maker',
+    model: 'New fixture',
+    fixtureKind: 'other',
+    channels: [{ key: 'Level', name: 'Level', attribute: 'Dimmer' }],
+    modes: [{ key: 'Mode1', name: 'Mode 1', slots: [{ channel: 'Level' }] }],
+  });
+  if (app.live.edit('New profile', { put: [fresh], remove: [] })) openEditor(app, fresh.id);
+}

@@ -9,7 +9,7 @@
   import ProfileActions from '$lib/components/kit/ProfileActions.svelte';
   import Step from '$lib/components/Step.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { isLibrary, Kit } from '$lib/state/kit.svelte.ts';
+  import { createProfile, isLibrary, Kit } from '$lib/state/kit.svelte.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
   import Star from '@lucide/svelte/icons/star';
 
@@ -24,7 +24,6 @@
     ['modes', 'Compare modes'],
     ['moods', 'Moods'],
   ] as const;
-  let actions = $state<ProfileActions>();
   function move(event: KeyboardEvent): void {
     const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
     if (step === 0 || !chosen) return;
@@ -75,7 +74,6 @@
     <span class="quiet"
       ><span class="num">{kit.found.length}</span> of <span class="num">{kit.profiles.length}</span></span
     >
-    <Button kind="plain" onclick={() => void actions?.create()}>New profile</Button>
   {/snippet}
   <div class="panes">
     <div class="profiles" role="listbox" aria-label="Profiles" tabindex="0" onkeydown={move}>
@@ -119,8 +117,9 @@
       {:else}
         <p class="quiet none">
           No profile has all of “{kit.query}”{kit.filtered ? ' and passes the filters' : ''}. Try fewer words, or write
-          the profile from its manual with New profile.
+          it from its manual.
         </p>
+        <Button onclick={() => createProfile(app)}>New profile</Button>
       {/each}
     </div>
     {#if chosen}
@@ -155,7 +154,7 @@
         {/each}
       </div>
       {#key chosen.id}<AddUnits profile={chosen} {mode} {kit} />{/key}
-      <ProfileActions profile={chosen} {kit} bind:this={actions} />
+      <ProfileActions profile={chosen} {kit} />
       <dl>
         <dt>Kind</dt>
         <dd>{KIND_WORDS[chosen.fixtureKind]}</dd>
@@ -193,7 +192,7 @@
   }
   .panes {
     display: grid;
-    grid-template-rows: minmax(120px, 1fr) minmax(120px, 1fr);
+    grid-template-rows: fit-content(46%) minmax(120px, 1fr);
     flex: 1;
     min-height: 0;
   }

@@ -31,17 +31,12 @@
       <tr>
         <td class="n num">{laid.offsets.map((o) => o + 1).join('+')}</td>
         <td class="name">
-          <button
-            type="button"
-            aria-expanded={open === id}
-            disabled={laid.channel.ranges.length === 0}
-            onclick={() => (open = open === id ? null : id)}
-          >
-            {#if laid.channel.ranges.length > 0}{#if open === id}<ChevronDown size={14} />{:else}<ChevronRight
-                  size={14}
-                />{/if}{/if}
-            {laid.channel.name}
-          </button>
+          {#if laid.channel.ranges.length > 0}
+            <button type="button" aria-expanded={open === id} onclick={() => (open = open === id ? null : id)}>
+              {#if open === id}<ChevronDown size={14} />{:else}<ChevronRight size={14} />{/if}
+              {laid.channel.name}
+            </button>
+          {:else}<span class="plain">{laid.channel.name}</span>{/if}
           <span class="quiet">
             {[
               attribute === laid.channel.name ? '' : attribute,
@@ -122,7 +117,12 @@
     color: var(--text);
     text-align: left;
   }
+  .plain {
+    display: inline-block;
+    padding: 2px 0 2px 18px;
+  }
   .name .quiet {
+    padding-left: 18px;
     display: block;
     font-size: 12px;
   }

@@ -1,13 +1,13 @@
 <script lang="ts">
-  import { goto } from '$app/navigation';
   import { toast } from 'svelte-sonner';
-  import { make, type ProfileRecord } from '$core/records/index.ts';
+  import type { ProfileRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { isLibrary, type Kit } from '$lib/state/kit.svelte.ts';
+  import { createProfile, isLibrary, openEditor, type Kit } from '$lib/state/kit.svelte.ts';
   import { exportGdtf, exportProfiles, importProfiles } from '$lib/state/profile-files.ts';
   import { plural } from '$lib/state/words.ts';
   import Download from '@lucide/svelte/icons/download';
   import Pencil from '@lucide/svelte/icons/pencil';
+  import Plus from '@lucide/svelte/icons/plus';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import Button from '../Button.svelte';
   import ImportFile from '../ImportFile.svelte';
@@ -21,28 +21,12 @@
   let notKept = $state<readonly string[]>([]);
   let fault = $state<string | null>(null);
 
-  const open = (id: string): void => {
-    app.chosen.profile = id;
-    void goto(`/kit/edit?id=${encodeURIComponent(id)}`);
-  };
-  /** A new profile with one level channel: the smallest that is sound. */
-  export function create(): void {
-    const fresh = make('profile', {
-      id: app.newId('profile'),
-      maker: 'Unknown maker',
-      model: 'New fixture',
-      fixtureKind: 'other',
-      channels: [{ key: 'Level', name: 'Level', attribute: 'Dimmer' }],
-      modes: [{ key: 'Mode1', name: 'Mode 1', slots: [{ channel: 'Level' }] }],
-    });
-    if (app.live.edit('New profile', { put: [fresh], remove: [] })) open(fresh.id);
-  }
   /** An own copy. Units already in the rig go over to it when asked. */
   function copy(withUnits: boolean): void {
     const id = app.newId('profile');
     const copied: ProfileRecord = { ...profile, id, model: `${profile.model.slice(0, 90)} (own)`, revision: 1 };
     const moved = withUnits ? units.map((u) => ({ ...u, profileId: id })) : [];
-    if (app.live.edit(`Copy ${profile.model}`, { put: [copied, ...moved], remove: [] })) open(id);
+    if (app.live.edit(`Copy ${profile.model}`, { put: [copied, ...moved], remove: [] })) openEditor(app, id);
   }
   async function bring(file: File): Promise<void> {
     fault = null;
@@ -71,7 +55,7 @@
     >
   {/if}
   {#if own}
-    <Button onclick={() => open(profile.id)}><Pencil size={15} /> Change profile</Button>
+    <Button onclick={() => openEditor(app, profile.id)}><Pencil size={15} /> Change profile</Button>
   {:else}
     <Button onclick={() => copy(false)}><Pencil size={15} /> Own copy</Button>
     {#if units.length > 0}
@@ -80,6 +64,7 @@
       >
     {/if}
   {/if}
+  <Button onclick={() => createProfile(app)}><Plus size={15} /> New profile</Button>
   <Button onclick={() => exportGdtf(profile)}><Download size={15} /> GDTF</Button>
   <Button
     title="The favourites, or this profile where there are none"

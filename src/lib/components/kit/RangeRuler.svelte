@@ -66,11 +66,13 @@
         style:left={left(part.from)}
         style:width={width(part.from, part.to)}
         style:--tint={part.colour}
+        style:--tint2={part.colour2 ?? part.colour}
+        title="{part.from}-{part.to} {part.name}"
         class:tinted={part.colour !== undefined}
-        ><span class="name"
-          ><Picture picture={part.picture} own={pictures} size={15} />
-          {part.name}</span
-        ></span
+        >{#if part.to - part.from > 5}<span class="name"
+            ><Picture picture={part.picture} own={pictures} size={15} />
+            {part.to - part.from > 11 ? part.name : ''}</span
+          >{/if}</span
       >
     {/each}
     {#if channel.ranges.length > 0}
@@ -120,7 +122,9 @@
     line-height: 1;
   }
   .tinted {
-    background: linear-gradient(var(--raised) 0 70%, var(--tint) 70% 100%);
+    background:
+      linear-gradient(90deg, var(--tint) 50%, var(--tint2) 50%) bottom / 100% 30% no-repeat,
+      var(--raised);
   }
   .here {
     background-color: var(--hover);

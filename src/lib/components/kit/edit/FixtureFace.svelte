@@ -51,7 +51,9 @@
     pan: reader.pan ? readSource(reader.pan, frames) : null,
     tilt: reader.tilt ? readSource(reader.tilt, frames) : null,
   });
-  const activity = $derived(readActivity(reader, frames));
+  /** Only of fixtures that make no light. */
+  const shines = $derived(reader.cells.some((c) => c.level !== null || c.emitters.length > 0 || c.shutter !== null));
+  const activity = $derived(shines ? 0 : readActivity(reader, frames));
   const side = $derived(cells.length === 1 ? 64 : cells.length <= 16 ? 26 : cells.length <= 64 ? 18 : 10);
 </script>
 

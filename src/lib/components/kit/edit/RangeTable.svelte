@@ -96,9 +96,9 @@
   <table onkeydown={keys} onpaste={paste}>
     <thead>
       <tr>
-        <th class="v">From</th><th class="v">To</th><th>Name</th><th>Looks like</th>
+        <th class="v">From</th><th class="v">To</th><th>Name</th><th class="look">Look</th>
         {#if shutter}<th>Light</th>{/if}
-        <th>Does</th><th></th>
+        <th class="measure">Does</th><th class="out"></th>
       </tr>
     </thead>
     <tbody>
@@ -247,8 +247,20 @@
     padding: 1px 4px 1px 0;
     border-bottom: 1px solid var(--line);
   }
+  table {
+    table-layout: fixed;
+  }
   .v {
     width: 58px;
+  }
+  .look {
+    width: 52px;
+  }
+  .measure {
+    width: 240px;
+  }
+  .out {
+    width: 44px;
   }
   input,
   select {

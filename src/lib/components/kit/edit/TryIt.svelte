@@ -5,6 +5,7 @@
   import { highlightFraction, fullScale, rangeAt } from '$core/profile/layout.ts';
   import { freeName, sortedRanges } from '$core/profile/ranges.ts';
   import type { ProfileRecord } from '$core/records/index.ts';
+  import type { Channel } from '$core/records/profile.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
   import Button from '../../Button.svelte';
@@ -33,12 +34,16 @@
     app.rig.routes.flatMap((route) => {
       const output = app.rig.output(route.outputId);
       return output?.enabled && route.enabled
-        ? [{ value: `${route.universe}`, text: `${output.name}: universe ${route.universe}` }]
+        ? [{ value: route.id as string, universe: route.universe, text: `${output.name}: universe ${route.universe}` }]
         : [];
     }),
   );
   const universe = $derived(place.ok ? (place.value.universe as number) : null);
-  const routed = $derived(universe !== null && ways.some((w) => w.value === String(universe)));
+  let wayId = $state<string | null>(null);
+  const way = $derived(
+    ways.find((w) => w.value === wayId && w.universe === universe) ?? ways.find((w) => w.universe === universe),
+  );
+  const routed = $derived(universe !== null && ways.some((w) => w.universe === universe));
 
   /** Every channel at rest, or lit where that is wanted; the one being tried at its value. */
   const bytes = $derived.by(() => {
@@ -70,12 +75,16 @@
         : null;
     app.live.probe(probe);
   });
-  onMount(() => () => app.live.probe(null));
+  const atRest = (channel: Channel): number => Math.floor(channel.home / 2 ** (channel.bits - 8));
+  onMount(() => {
+    if (current) value = atRest(current.channel);
+    return () => app.live.probe(null);
+  });
 
   /** What the stand-in gateways hold at these addresses, where they listen to this universe. */
   const heard = $derived.by(() => {
     if (!on || universe === null || !place.ok) return null;
-    for (const route of app.rig.routes.filter((r) => r.universe === universe)) {
+    for (const route of app.rig.routes.filter((r) => r.id === way?.value)) {
       const protocol = app.rig.output(route.outputId)?.protocol;
       for (const gateway of app.live.system.standins?.gateways ?? []) {
         const port = gateway.protocol === protocol && gateway.ports.find((p) => p.wireUniverse === route.wireUniverse);
@@ -97,7 +106,7 @@
     if (!current) return;
     const next = laid[(laid.indexOf(current) + by + laid.length) % laid.length]!;
     channelKey = `${next.channel.key}#${next.cell}`;
-    value = Math.floor(next.channel.home / 2 ** (next.channel.bits - 8));
+    value = atRest(next.channel);
     from = null;
   }
   function stepRange(by: number): void {
@@ -129,9 +138,12 @@
   <div class="row">
     <Choice
       label="Through"
-      value={universe === null ? null : (ways.find((w) => w.value === String(universe))?.value ?? null)}
+      value={way?.value ?? null}
       options={ways}
-      choose={(u) => (where = `${u}.${place.ok ? place.value.address : 1}`)}
+      choose={(id) => {
+        wayId = id;
+        where = `${ways.find((w) => w.value === id)?.universe ?? 1}.${place.ok ? place.value.address : 1}`;
+      }}
     />
     <label>First address<input class="num" bind:value={where} aria-invalid={!place.ok} /></label>
   </div>

@@ -1,0 +1,335 @@
+import assert from 'node:assert/strict';
+import { readFileSync } from 'node:fs';
+import { after, before, describe, test } from 'node:test';
+import type { Page } from 'playwright-core';
+import { readGdtf } from '../../src/core/format/gdtf/read.ts';
+import { readProfiles } from '../../src/core/format/profiles.ts';
+import type { ProfileRecord, UnitRecord } from '../../src/core/records/index.ts';
+import { footprintOf } from '../../src/core/profile/layout.ts';
+import { until } from '../support/app.ts';
+import { Stage } from '../support/browser.ts';
+
+let stage: Stage;
+let page: Page;
+before(async () => {
+  stage = await Stage.start();
+  page = await stage.open('/kit');
+  await page.getByText(/Sending \d of \d universes/).waitFor();
+});
+after(() => stage?.end());
+
+const records = async () => (await stage.app.openShow()).records;
+const own = async (model: string): Promise<ProfileRecord | undefined> =>
+  (await records()).find((r) => r.kind === 'profile' && r.model === model) as ProfileRecord | undefined;
+const written = (): Promise<ProfileRecord> => until('the profile', () => own('Test Head 14'));
+const channel = async (name: string) => (await written()).channels.find((c) => c.name === name);
+const list = () => page.getByRole('listbox', { name: 'Profiles' });
+const pick = (name: string) =>
+  page
+    .getByRole('listbox', { name: 'Channels of the profile' })
+    .getByRole('option')
+    .filter({ has: page.getByText(name, { exact: true }) })
+    .first()
+    .click();
+const tab = (name: string) => page.getByRole('tab', { name, exact: true });
+const fill = async (label: string, text: string): Promise<void> => {
+  const field = page.getByLabel(label, { exact: true });
+  await field.fill(text);
+  await field.press('Enter');
+};
+
+describe('finding', () => {
+  test('by words and channel count, by filters, and among favourites that every browser sees', async () => {
+    await page.getByLabel('Search the kit').fill('14 ch spot');
+    await until('one profile', async () => (await list().getByRole('option').count()) === 1);
+    await page.getByRole('button', { name: 'Favourite Heron 150 Spot' }).click();
+    await page.getByLabel('Search the kit').fill('');
+    await page.getByLabel('Kind', { exact: true }).selectOption({ label: 'laser effect' });
+    await until('the lasers', async () => (await list().getByRole('option').count()) === 2);
+    await page.getByLabel('Kind', { exact: true }).selectOption({ label: 'all kinds' });
+    const second = await stage.open('/kit');
+    await second.getByLabel('Which', { exact: true }).selectOption({ label: 'favourites' });
+    await second
+      .getByRole('listbox', { name: 'Profiles' })
+      .getByRole('option', { name: /Heron 150 Spot/ })
+      .waitFor();
+    assert.equal(await second.getByRole('listbox', { name: 'Profiles' }).getByRole('option').count(), 1);
+  });
+
+  test('modes side by side, and what the value under the pointer does', async () => {
+    await page.getByLabel('Search the kit').fill('heron 150');
+    await list().getByRole('option').first().click();
+    await tab('Compare modes').click();
+    await page.getByText('+ Level in 16 bit').waitFor();
+    await tab('Channels').click();
+    const ruler = page.getByRole('slider', { name: 'Values of Shutter' });
+    await ruler.focus();
+    for (let i = 0; i < 2; i++) await page.keyboard.press('ArrowUp');
+    for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('ArrowRight');
+    assert.match((await ruler.getAttribute('aria-valuetext')) ?? '', /^1: Closed$/);
+    for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowUp');
+    assert.match((await ruler.getAttribute('aria-valuetext')) ?? '', /^65: Strobe slow to fast, \d+\.\d Hz$/);
+  });
+});
+
+describe('writing a head with 14 channels from its manual', () => {
+  const CHANNELS = [
+    'Pan',
+    'Tilt',
+    'Pan and tilt speed',
+    'Shutter',
+    'Colour wheel',
+    'Gobo wheel',
+    'Gobo rotation',
+    'Prism',
+    'Zoom',
+    'Focus',
+    'Frost',
+    'Reset',
+  ];
+
+  test('maker, model, and channels whose names say what they do', async () => {
+    await page.getByRole('button', { name: 'New profile' }).click();
+    await tab('About').click();
+    await fill('Maker', 'Testers');
+    await fill('Model', 'Test Head 14');
+    await page.getByLabel('Kind', { exact: true }).selectOption({ label: 'moving head' });
+    await fill('Power', '120');
+    await fill('Pan range', '540');
+    await tab('Channels').click();
+    for (const name of CHANNELS) {
+      await page.getByLabel('Name of a new channel').fill(name);
+      await page.getByLabel('Name of a new channel').press('Enter');
+      await until(name, () => channel(name));
+    }
+    const profile = await written();
+    assert.deepEqual(
+      profile.channels.map((c) => c.attribute),
+      [
+        'Dimmer',
+        'Pan',
+        'Tilt',
+        'PanTiltSpeed',
+        'Shutter1',
+        'Color1',
+        'Gobo1',
+        'Gobo1Pos',
+        'Prism1',
+        'Zoom',
+        'Focus1',
+        'Frost1',
+        'Control1',
+      ],
+    );
+    assert.deepEqual([profile.maker, profile.physical.powerW, profile.physical.panDeg], ['Testers', 120, 540]);
+  });
+
+  test('a colour wheel from the pasted table, faults with their lines', async () => {
+    await pick('Colour wheel');
+    await page.getByRole('button', { name: 'Paste a manual’s table' }).click();
+    const text = page.getByLabel('The manual’s table');
+    await text.fill(
+      'Colour wheel\n0-9\tWhite\n10–19 Red\n20-29: Blue\n30-25 Green\n40-255 Turning slow to fast (1-30 rpm)',
+    );
+    await page.getByRole('alert').filter({ hasText: 'Line 5' }).waitFor();
+    await text.fill(
+      'Colour wheel\n0-9\tWhite\n10–19 Red\n20-29: Blue\n30-39 Green\n40-255 Turning slow to fast (1-30 rpm)',
+    );
+    await page.getByRole('button', { name: 'Take 5 ranges' }).click();
+    const wheel = await until('the ranges', async () => {
+      const found = await channel('Colour wheel');
+      return found && found.ranges.length === 5 ? found : null;
+    });
+    assert.deepEqual(
+      wheel.ranges.map((r) => [r.from, r.to, r.colour]),
+      [
+        [0, 9, '#ffffff'],
+        [10, 19, '#f02020'],
+        [20, 29, '#2050f0'],
+        [30, 39, '#20c040'],
+        [40, 255, undefined],
+      ],
+    );
+    assert.deepEqual(wheel.ranges[4]!.physical, { from: 1, to: 30, unit: 'rpm' });
+  });
+
+  test('an edge that is corrected takes its neighbour along; one that swallows it is refused', async () => {
+    const to = page.getByLabel('To of Red', { exact: true });
+    await to.fill('21');
+    await to.press('Enter');
+    await until('the neighbour', async () => (await channel('Colour wheel'))?.ranges[2]?.from === 22);
+    await page.getByLabel('To of Red', { exact: true }).fill('60');
+    await page.getByLabel('To of Red', { exact: true }).press('Enter');
+    await page.getByRole('alert').filter({ hasText: 'would have nothing left' }).waitFor();
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await until('undone', async () => (await channel('Colour wheel'))?.ranges[2]?.from === 20);
+  });
+
+  test('equal ranges for the gobos, and a picture for one', async () => {
+    await pick('Gobo wheel');
+    await page.getByRole('button', { name: 'Equal ranges' }).click();
+    await page.getByLabel('Name, # is the number').fill('Gobo #');
+    await page.getByRole('button', { name: 'Make them' }).click();
+    await until('eight', async () => (await channel('Gobo wheel'))?.ranges.length === 8);
+    await page.getByRole('button', { name: 'Look of Gobo 3' }).click();
+    await page.getByRole('button', { name: 'sparks', exact: true }).click();
+    await until('the picture', async () => (await channel('Gobo wheel'))?.ranges[2]?.picture === 'sparks');
+    await page.getByLabel('PNG or SVG').setInputFiles({
+      name: 'evil.svg',
+      mimeType: 'image/svg+xml',
+      buffer: Buffer.from(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="40" height="40"><script>document.title="hacked"</script><circle cx="20" cy="20" r="10"/></svg>',
+      ),
+    });
+    const picture = await until('the upload', async () => {
+      const { pictures } = await written();
+      return pictures['evil'];
+    });
+    assert.match(picture, /^data:image\/png;base64,/);
+    assert.notEqual(await page.title(), 'hacked');
+    await page.keyboard.press('Escape');
+  });
+
+  test('two modes of the same channels, ordered with the buttons', async () => {
+    await pick('Pan');
+    await page.getByLabel('Resolution', { exact: true }).selectOption({ label: '16 bit' });
+    await until('16 bit', async () => (await channel('Pan'))?.bits === 16);
+    await tab('Modes').click();
+    const profile = await written();
+    for (const name of ['Pan, 16 bit', ...CHANNELS.slice(1)]) {
+      await page.getByLabel('Add to the end').selectOption({ label: name });
+      const before = footprintOf((await written()).modes[0]!);
+      await page.getByRole('button', { name: 'Add slot' }).click();
+      await until(name, async () => footprintOf((await written()).modes[0]!) > before);
+    }
+    assert.equal(footprintOf((await written()).modes[0]!), 14);
+    await page.getByRole('button', { name: 'Move slot 2 up' }).click();
+    await until('the order', async () => {
+      const first = (await written()).modes[0]!.slots[0]!;
+      return 'channel' in first && first.channel === profile.channels.find((c) => c.name === 'Pan')!.key;
+    });
+    await page.getByLabel('Name of a new mode').fill('Short');
+    await page.getByRole('button', { name: 'Mode', exact: true }).click();
+    await until('a second mode', async () => (await written()).modes.length === 2);
+    for (let i = 0; i < 3; i++) {
+      const before = footprintOf((await written()).modes[1]!);
+      await page
+        .getByRole('button', { name: /^Take slot \d+ out$/ })
+        .last()
+        .click();
+      await until('a shorter one', async () => footprintOf((await written()).modes[1]!) < before);
+    }
+    assert.deepEqual(
+      (await written()).modes.map((m) => [m.name, footprintOf(m)]),
+      [
+        ['Mode 1', 14],
+        ['Short', 11],
+      ],
+    );
+    assert.equal(footprintOf((await written()).modes[0]!), 14);
+  });
+
+  test('tried on an address, it reaches the gateway, and ends with the page', async () => {
+    await page.getByRole('button', { name: 'Mode 1', exact: true }).click();
+    await page.getByLabel('First address').fill('1.300');
+    await page.getByRole('button', { name: 'Send to this address' }).click();
+    await page.getByLabel(/^Value of/).fill('77');
+    await until('the byte at the gateway', async () => (await stage.app.received('gateway-sacn', 1))[299] === 77);
+    await until('the page to say so', async () => /\b77\b/.test((await page.getByTestId('heard').textContent()) ?? ''));
+    await page.getByRole('button', { name: 'Next channel' }).click();
+    await page.getByRole('link', { name: 'Back to the Kit' }).click();
+    await until('nothing there any more', async () => (await stage.app.slots(1)).slice(299, 313).every((v) => v === 0));
+  });
+});
+
+describe('using it', () => {
+  test('it is patched at once, and programmed', async () => {
+    await page.getByLabel('Search the kit').fill('test head');
+    await list().getByRole('option').first().click();
+    await page.getByRole('radio', { name: /Mode 1/ }).check();
+    await page.getByLabel('Name', { exact: true }).fill('My head');
+    await page.getByRole('button', { name: 'Add unit' }).click();
+    const unit = await until(
+      'the unit',
+      async () => (await records()).find((r) => r.kind === 'unit' && r.name === 'My head') as UnitRecord | undefined,
+    );
+    const { id } = await stage.app.openShow();
+    const scene = {
+      kind: 'scene',
+      id: 'scene:head',
+      number: 90,
+      name: 'Head in red',
+      values: { [unit.id]: { Dimmer: 1, Color1: { range: 'Red', at: 0 } } },
+    };
+    assert.equal((await stage.app.edit(id, { put: [scene] as never })).status, 200);
+    await stage.app.command({ do: 'play', target: 'scene:head' });
+    const wheel = (await written()).modes[0]!.slots.findIndex((s) => 'channel' in s && /Colour/.test(s.channel));
+    await until(
+      'red on the wire',
+      async () => (await stage.app.slots(unit.patch!.universe))[unit.patch!.address - 1 + wheel] === 10,
+    );
+  });
+
+  test('a change that takes something away shows what it does before; what lost its home comes back with it', async () => {
+    await page.getByRole('button', { name: 'Change profile' }).click();
+    await pick('Colour wheel');
+    const rename = async (from: string, to: string): Promise<void> => {
+      const field = page.getByLabel(new RegExp(`^Name of ${from}$`));
+      await field.fill(to);
+      await field.press('Tab');
+    };
+    await rename('10-19', 'Crimson');
+    const dialog = page.getByRole('dialog');
+    await dialog.getByText('Head in red').waitFor();
+    await dialog.getByText('there is no range “Red”').waitFor();
+    await dialog.getByRole('button', { name: 'Change it' }).click();
+    await until('the new name', async () => (await channel('Colour wheel'))?.ranges[1]?.name === 'Crimson');
+    const scene = (await records()).find((r) => r.id === 'scene:head');
+    assert.ok(scene?.kind === 'scene' && JSON.stringify(scene.values).includes('"Red"'), 'the value is kept');
+    await rename('10-19', 'Red');
+    await until('red again', async () => (await channel('Colour wheel'))?.ranges[1]?.name === 'Red');
+    const unit = (await records()).find((r) => r.kind === 'unit' && r.name === 'My head') as UnitRecord;
+    const wheel = (await written()).modes[0]!.slots.findIndex((s) => 'channel' in s && /Colour/.test(s.channel));
+    await until(
+      'red on the wire',
+      async () => (await stage.app.slots(unit.patch!.universe))[unit.patch!.address - 1 + wheel] === 10,
+    );
+  });
+
+  test('exported as GDTF and as a file of profiles, and brought in again', async () => {
+    await page.getByRole('link', { name: 'Back to the Kit' }).click();
+    await page.getByLabel('Search the kit').fill('test head');
+    await list().getByRole('option').first().click();
+    const [gdtf] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'GDTF', exact: true }).click(),
+    ]);
+    const read = readGdtf(readFileSync(await gdtf.path()), () => 'profile:x');
+    assert.deepEqual([read.faults, read.profiles], [[], [await written()]]);
+    await page.getByRole('button', { name: 'Favourite Test Head 14' }).click();
+    await page.getByLabel('Search the kit').fill('heron 150');
+    await page.getByRole('button', { name: 'Favourite Heron 150 Spot' }).click();
+    const [file] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Favourites as file' }).click(),
+    ]);
+    assert.deepEqual(
+      readProfiles(readFileSync(await file.path())).profiles.map((p) => p.model),
+      ['Test Head 14'],
+    );
+    const count = (await records()).length;
+    await page
+      .getByLabel('Import GDTF or profiles')
+      .setInputFiles({ name: 'again.gdtf', mimeType: 'application/zip', buffer: readFileSync(await gdtf.path()) });
+    await page.getByText('1 profile here already, the same.').waitFor();
+    assert.equal((await records()).length, count);
+    await page
+      .getByLabel('Import GDTF or profiles')
+      .setInputFiles({ name: 'broken.gdtf', mimeType: 'application/zip', buffer: Buffer.from('nonsense') });
+    await page.getByRole('alert').filter({ hasText: 'not a zip archive' }).waitFor();
+  });
+});
+
+test('nothing went wrong inside the pages', () => assert.deepEqual(stage.errors, []));
