@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import { profileBySlug } from '../../../tests/support/rig.ts';
 import { layoutOf } from '../patch/of-document.ts';
 import { make, type ProfileRecord } from '../records/index.ts';
+import { FIXTURE_KINDS } from '../records/profile.ts';
 import { ATTRIBUTE_PATTERNS, attributeInfo, attributeKey, isAttribute, splitAttributeKey } from './attributes.ts';
 import {
   footprintOf,
@@ -247,16 +248,42 @@ describe('faults of a profile', () => {
 
 describe('the built-in library', () => {
   const library = builtInProfiles();
-  test('is sound, of different ids and of at least twelve profiles', () => {
-    assert.ok(library.length >= 12);
+  test('is sound, of different ids and of at least ninety profiles', () => {
+    assert.ok(library.length >= 90, `${library.length}`);
     assert.equal(new Set(library.map((p) => p.id)).size, library.length);
     assert.equal(new Set(library.map((p) => `${p.maker} ${p.model}`)).size, library.length);
     assert.deepEqual(library.flatMap(profileFaults), []);
   });
-  test('holds the kinds a small rig is made of', () => {
+  test('holds every kind of fixture there is', () => {
     const kinds = new Set(library.map((p) => p.fixtureKind));
-    for (const kind of ['dimmer', 'par', 'bar', 'head', 'scanner', 'derby', 'strobe', 'hazer', 'lamp', 'strip'])
-      assert.ok(kinds.has(kind as never), kind);
+    for (const kind of FIXTURE_KINDS) assert.ok(kinds.has(kind), kind);
+  });
+  test('a mode that says its channel count in its key has that many', () => {
+    for (const profile of library)
+      for (const mode of profile.modes) {
+        const said = /^(\d+)ch$/.exec(mode.key)?.[1];
+        if (said) assert.equal(footprintOf(mode), Number(said), `${profile.model} ${mode.name}`);
+      }
+  });
+  test('names every range, and leaves no channel out of all modes', () => {
+    for (const profile of library)
+      for (const channel of profile.channels) {
+        assert.ok(
+          profile.modes.some((m) => layoutMode(profile, m).channels.some((c) => c.channel === channel)),
+          `${profile.model}: ${channel.name} is in no mode`,
+        );
+        if (channel.snap)
+          assert.ok(channel.ranges.length > 0, `${profile.model}: ${channel.name} jumps but has no ranges`);
+      }
+  });
+  test('has half colours, several wheels, prisms, moving cells and endless turning', () => {
+    const all = library.flatMap((p) => p.channels);
+    assert.ok(all.some((c) => c.ranges.some((r) => r.colour2)));
+    for (const attribute of ['Gobo2', 'Prism2', 'PanRotate', 'ColorSub_C', 'CTO', 'Iris', 'Frost1', 'AnimationWheel1'])
+      assert.ok(
+        all.some((c) => c.attribute === attribute),
+        attribute,
+      );
   });
   test('says the power of everything', () => {
     for (const profile of library) assert.ok((profile.physical.powerW ?? 0) > 0, profile.model);

@@ -91,12 +91,13 @@ function readType(
   const wheels = readWheels(type, members, pictures, notKept);
   const units = readUnits(type);
   const geometries = childOf(type, 'Geometries');
-  const channels: Channel[] = [];
+  const book = new ChannelBook();
+  const { channels } = book;
   const modes: Mode[] = [];
   const dmxModes = childrenOf(childOf(type, 'DMXModes'), 'DMXMode');
   for (const [i, element] of dmxModes.entries()) {
     const name = clip(textOf(element, 'Name'), 100) || `Mode ${i + 1}`;
-    const flat = readMode(element, name, geometries, channels, { wheels, units, notKept, where: '' }, say);
+    const flat = readMode(element, name, geometries, book, { wheels, units, notKept, where: '' }, say);
     if (!flat) continue;
     if (flat.length === 0) say('GDTF_EMPTY_MODE', `DMXMode "${name}"`, 'has no channels', name, 'It is left out.');
     else modes.push({ key: modeKey(name, modes), name: freeMode(name, modes), slots: gather(flat) });
@@ -222,7 +223,7 @@ function readMode(
   element: Element,
   name: string,
   geometries: Element | undefined,
-  channels: Channel[],
+  book: ChannelBook,
   context: ChannelContext,
   say: Say,
 ): (FlatSlot | null)[] | null {
@@ -284,7 +285,7 @@ function readMode(
     const key =
       read.attribute === 'NoFeature' && read.ranges.length === 0 && read.name === 'Not used'
         ? null
-        : keyFor(read, channels, taken);
+        : book.keyFor(read, taken);
     for (const [n, start] of starts.entries()) {
       for (const [byte, offset] of offsets.entries()) {
         const place = start + offset - 1;
@@ -329,26 +330,31 @@ function siblings(list: readonly Element[], referenced: (geometry: string) => bo
   return cells;
 }
 
-/** The key of a channel like this one that is there already and free in this mode, or of a new one. */
-function keyFor(read: Omit<Channel, 'key'>, channels: Channel[], taken: (key: string) => boolean): string {
-  const same = (c: Channel): boolean =>
-    c.attribute === read.attribute &&
-    c.name === read.name &&
-    c.snap === read.snap &&
-    JSON.stringify(c.ranges) === JSON.stringify(read.ranges);
-  const known = channels.find((c) => same(c) && !taken(c.key));
-  if (known) {
-    // The mode with the finest slots tells rest and highlight best.
-    if (read.bits > known.bits) Object.assign(known, { bits: read.bits, home: read.home, highlight: read.highlight });
-    return known.key;
+/** The channels found so far, and which of them say the same: modes share them. */
+class ChannelBook {
+  readonly channels: Channel[] = [];
+  readonly #alike = new Map<string, Channel[]>();
+
+  /** The key of a channel like this one that is free in the mode being read, or of a new one. */
+  keyFor(read: Omit<Channel, 'key'>, taken: (key: string) => boolean): string {
+    const signature = JSON.stringify([read.attribute, read.name, read.snap, read.ranges]);
+    const alike = this.#alike.get(signature) ?? [];
+    const known = alike.find((c) => !taken(c.key));
+    if (known) {
+      // The mode with the finest slots tells rest and highlight best.
+      if (read.bits > known.bits) Object.assign(known, { bits: read.bits, home: read.home, highlight: read.highlight });
+      return known.key;
+    }
+    const key = freeKey(
+      read.name,
+      this.channels.map((c) => c.key),
+      'channel',
+    );
+    const channel = { key, ...read };
+    this.channels.push(channel);
+    this.#alike.set(signature, [...alike, channel]);
+    return key;
   }
-  const key = freeKey(
-    read.name,
-    channels.map((c) => c.key),
-    'channel',
-  );
-  channels.push({ key, ...read });
-  return key;
 }
 
 function readPhysical(

@@ -61,7 +61,7 @@ const strip = (slug: string, model: string, order: string, counts: readonly numb
     maker: 'Generic',
     model,
     fixtureKind: 'strip',
-    channels: [RED, GREEN, BLUE, WHITE],
+    channels: order.includes('emitW') ? [RED, GREEN, BLUE, WHITE] : [RED, GREEN, BLUE],
     modes: counts.map((n) => mode(`${n}px`, `${n} pixels`, cells(n, order))),
     physical: { powerW: 0.3 * Math.max(...counts), widthMm: 5000, depthMm: 12 },
     flow: true,

@@ -18,7 +18,6 @@ import {
   strobe,
   TILT8,
   turning,
-  UV,
   WHITE,
 } from './build.ts';
 
@@ -317,7 +316,7 @@ export const EFFECT_PROFILES = [
     maker: 'Marrow & Tine',
     model: 'Nightflower Cannon',
     fixtureKind: 'uv',
-    channels: [level('dimmer', 'Ultraviolet level', 16), strobe(20), UV],
+    channels: [level('dimmer', 'Ultraviolet level', 16), strobe(20)],
     modes: [mode('1ch', '1 channel', 'dimmer'), mode('3ch', 'Fine level, strobe', 'dimmer+ strobe')],
     physical: { powerW: 120, beamDeg: 35, widthMm: 300, depthMm: 260, massKg: 4.2 },
   }),

@@ -2,13 +2,15 @@
   import { attributeInfo, splitAttributeKey } from '$core/profile/attributes.ts';
   import { toHex } from '$core/colour/convert.ts';
   import type { UnitId } from '$core/ids.ts';
-  import type { SceneRecord } from '$core/records/index.ts';
+  import { homeless } from '$core/profile/impact.ts';
+  import type { SceneRecord, UnitRecord } from '$core/records/index.ts';
   import type { AttributeValue, UnitValues } from '$core/records/scene.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { parseNumber } from '$lib/state/unit-edits.ts';
   import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';
   import Field from '../Field.svelte';
+  import Mark from '../Mark.svelte';
 
   /** What is in a scene: units down, exactly the attributes that were touched across. */
   let { scene }: { scene: SceneRecord } = $props();
@@ -35,6 +37,14 @@
     readonly text: string;
     readonly value: string;
     readonly swatch: string | null;
+  }
+  /** Why the first of these values cannot be sent by its unit now; null when all can. Such values are kept. */
+  function aside(unit: UnitRecord, values: UnitValues, keys: readonly string[]): string | null {
+    for (const key of keys) {
+      const why = homeless(app.rig.layout(unit), key, values[key]);
+      if (why !== null) return why;
+    }
+    return null;
   }
   function chipsOf(values: UnitValues): Chip[] {
     const chips: Chip[] = [];
@@ -161,7 +171,13 @@
             <td>
               <span class="chips">
                 {#each chipsOf(values) as chip (chip.keys[0])}
-                  <span class="chip">
+                  {@const why = aside(unit, values, chip.keys)}
+                  <span
+                    class="chip"
+                    class:aside={why !== null}
+                    title={why ? `Kept aside, not sent: ${why}` : undefined}
+                  >
+                    {#if why !== null}<Mark kind="look" title="kept aside: {why}" />{/if}
                     {#if chip.swatch}<i style:background={chip.swatch}></i>{/if}<span class="quiet">{chip.text}</span>
                     {chip.swatch ? '' : chip.value}
                     <button
@@ -182,6 +198,9 @@
 </div>
 
 <style>
+  .aside {
+    border-style: dashed;
+  }
   .editor {
     padding: 8px 16px 24px;
     overflow: auto;

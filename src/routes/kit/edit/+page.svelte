@@ -8,6 +8,7 @@
   import ImpactPanel from '$lib/components/kit/edit/ImpactPanel.svelte';
   import ModeEditor from '$lib/components/kit/edit/ModeEditor.svelte';
   import TryIt from '$lib/components/kit/edit/TryIt.svelte';
+  import { keptAside } from '$core/profile/impact.ts';
   import Step from '$lib/components/Step.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
@@ -24,6 +25,8 @@
   ] as const;
   let tab = $state<(typeof TABS)[number][0]>('channels');
   let tryIt = $state<TryIt>();
+  const names = $derived(new Set(editor.usedBy.map((u) => u.name)));
+  const kept = $derived(names.size > 0 ? keptAside(app.live.document).filter((v) => names.has(v.unit)) : []);
 </script>
 
 <Step title={profile ? profile.model : 'Profile'} detailsTitle="Try it">
@@ -38,6 +41,18 @@
     {/if}
     <a class="back" href="/kit">Back to the Kit</a>
   {/snippet}
+  {#if kept.length > 0}
+    <details class="kept">
+      <summary
+        >▲ {plural(kept.length, 'value')} in scenes kept aside: the units have no such attribute or range now</summary
+      >
+      <ul>
+        {#each kept as value (`${value.scene}${value.unit}${value.key}`)}
+          <li><b>{value.scene}</b>, {value.unit}, {value.key}: {value.why}</li>
+        {/each}
+      </ul>
+    </details>
+  {/if}
   {#if !profile}
     <p class="none">
       There is no such profile in this show. It may have been undone or removed. <a href="/kit">Go to the Kit</a>.
@@ -82,6 +97,13 @@
 <ImpactPanel {editor} />
 
 <style>
+  .kept {
+    padding: 6px 16px;
+    color: var(--look);
+    font-size: 13px;
+    max-height: 30%;
+    overflow: auto;
+  }
   .tabs {
     display: flex;
   }
