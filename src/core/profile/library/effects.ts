@@ -1,5 +1,4 @@
 import {
-  AMBER,
   BLUE,
   cells,
   colourWheel,

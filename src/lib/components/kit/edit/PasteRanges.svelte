@@ -14,6 +14,7 @@
     close: () => void;
   }
   let { channel, text, take, close }: Props = $props();
+  const EXAMPLE = '0-15\tWhite\n16-31\tRed\n32-255\tTurning slow to fast (1-30 rpm)';
   let typed = $state(untrack(() => text));
   const read = $derived(parseRanges(typed, channel.attribute));
 </script>
@@ -22,11 +23,7 @@
   <p class="quiet">
     One range a line: 0-15 White, 000–015 White, White 0-15, percent, any dash, tabs. Headings are passed over.
   </p>
-  <textarea
-    rows="9"
-    aria-label="The manual’s table"
-    placeholder={'0-15\tWhite\n16-31\tRed\n32-255\tTurning slow to fast (1-30 rpm)'}
-    bind:value={typed}></textarea>
+  <textarea rows="9" aria-label="The manual’s table" placeholder={EXAMPLE} bind:value={typed}></textarea>
   {#if read.ranges.length > 0}<RangeRuler channel={{ ...channel, ranges: [...read.ranges] }} />{/if}
   {#if read.faults.length > 0}
     <ul role="alert">
