@@ -73,11 +73,14 @@ export function compareModes(profile: ProfileRecord): { modes: ModeColumn[]; row
 function changes(rows: readonly CompareRow[], place: number): { adds: string[]; lacks: string[] } {
   const adds: string[] = [];
   const lacks: string[] = [];
-  for (const { words, modes } of rows) {
+  const has = (key: string): boolean => rows.some((r) => r.key === key && r.modes[place]);
+  for (const { key, words, modes } of rows) {
     const [before, now] = [modes[place - 1], modes[place]];
     if (now && !before) adds.push(words);
-    else if (before && !now) lacks.push(words);
-    else if (now && before && now.bits > before.bits && before.bits > 0) adds.push(`${words} in ${now.bits} bit`);
+    // What every cell has now is not lacking for the whole.
+    else if (before && !now) {
+      if (!has(`${key}/cells`)) lacks.push(words);
+    } else if (now && before && now.bits > before.bits && before.bits > 0) adds.push(`${words} in ${now.bits} bit`);
     else if (now && before && now.cells > before.cells && before.cells > 0)
       adds.push(`${words}: ${now.cells} instead of ${before.cells}`);
   }

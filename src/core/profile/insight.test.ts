@@ -35,7 +35,10 @@ describe('modes side by side', () => {
   });
   test('what a larger mode lacks is said as well', () => {
     const bar = compareModes(profileBySlug('quillon-pixbar16')).modes;
-    assert.ok(bar.find((m) => m.footprint === 48)!.lacks.includes('Strobe'));
+    const cells = bar.find((m) => m.footprint === 48)!;
+    assert.ok(cells.lacks.includes('Strobe'));
+    assert.ok(!cells.lacks.includes('Colour mixing'), 'every cell has it');
+    assert.ok(cells.adds.includes('Colour mixing, each cell'));
   });
 });
 

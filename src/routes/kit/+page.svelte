@@ -147,7 +147,9 @@
           <label class:on={m.key === mode}>
             <input type="radio" name="mode" checked={m.key === mode} onchange={() => (wantedMode = m.key)} />
             <span
-              >{m.name}{#if layout.cells > 0}<span class="quiet"> {layout.cells} cells</span>{/if}</span
+              >{m.name}{#if layout.cells > 0 && !m.name.includes('cells')}<span class="quiet"
+                  >{` ${layout.cells} cells`}</span
+                >{/if}</span
             >
             <span class="num">{layout.footprint} ch</span>
           </label>

@@ -69,9 +69,11 @@
         style:--tint2={part.colour2 ?? part.colour}
         title="{part.from}-{part.to} {part.name}"
         class:tinted={part.colour !== undefined}
-        >{#if part.to - part.from > 5}<span class="name"
+        >{#if part.to - part.from > 5}<span
+            class="name"
+            class:bare={part.to - part.from <= 17 && part.picture !== undefined}
             ><Picture picture={part.picture} own={pictures} size={15} />
-            {part.to - part.from > 11 ? part.name : ''}</span
+            {part.to - part.from > (part.picture === undefined ? 11 : 17) ? part.name : ''}</span
           >{/if}</span
       >
     {/each}
@@ -135,10 +137,13 @@
     padding-left: 6px;
   }
   .name {
-    padding: 0 4px;
+    padding: 0 3px;
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
+  }
+  .bare {
+    text-overflow: clip;
   }
   .gap {
     position: absolute;
