@@ -240,7 +240,81 @@ describe('writing a head with 14 channels from its manual', () => {
     await until('the page to say so', async () => /\b77\b/.test((await page.getByTestId('heard').textContent()) ?? ''));
     await page.getByRole('button', { name: 'Next channel' }).click();
     await page.getByRole('link', { name: 'Back to the Kit' }).click();
+    await page.getByLabel('Search the kit').fill('test head');
+    await list().getByRole('option').first().click();
     await until('nothing there any more', async () => (await stage.app.slots(1)).slice(299, 313).every((v) => v === 0));
+  });
+});
+
+describe('more of the editor', () => {
+  test('slots are dragged into another order', async () => {
+    await page.getByRole('button', { name: 'Change profile' }).click();
+    await tab('Modes').click();
+    const rows = page.getByRole('list', { name: /^Slots of/ }).getByRole('listitem');
+    const order = async () =>
+      (await written()).modes[0]!.slots.map((s) => ('channel' in s ? `${s.channel}/${s.byte}` : '-'));
+    const before = await order();
+    const from = (await rows.nth(5).locator('.grip').boundingBox())!;
+    const to = (await rows.nth(8).locator('.grip').boundingBox())!;
+    await page.mouse.move(from.x + 5, from.y + 5);
+    await page.mouse.down();
+    await page.mouse.move(from.x + 5, from.y + 30, { steps: 6 });
+    await page.mouse.move(to.x + 5, to.y + 12, { steps: 12 });
+    await page.waitForTimeout(250);
+    await page.mouse.up();
+    const after = await until('another order', async () => {
+      const now = await order();
+      return JSON.stringify(now) === JSON.stringify(before) ? null : now;
+    });
+    assert.deepEqual([...after].sort(), [...before].sort());
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await until('the old order', async () => JSON.stringify(await order()) === JSON.stringify(before));
+  });
+
+  test('cells repeat the same channels; a channel leaves all modes with it', async () => {
+    await page.getByText('Add cells: the same channels').click();
+    await page.getByLabel('Cells', { exact: true }).fill('6');
+    await page.getByLabel('Zoom', { exact: true }).check();
+    await page.getByRole('button', { name: 'Add cells' }).click();
+    await until('twenty slots', async () => footprintOf((await written()).modes[0]!) === 20);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await until('fourteen', async () => footprintOf((await written()).modes[0]!) === 14);
+    await tab('Channels').click();
+    await pick('Frost');
+    await page.getByRole('button', { name: 'Remove Frost' }).click();
+    await until('thirteen', async () => footprintOf((await written()).modes[0]!) === 13);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await until('fourteen again', async () => footprintOf((await written()).modes[0]!) === 14);
+  });
+
+  test('moods begin with a guess and are set by hand', async () => {
+    await tab('Moods').click();
+    await page.getByLabel('Gobo wheel when peak', { exact: true }).selectOption({ label: 'Gobo 8' });
+    await until('the mood', async () => {
+      const row = Object.values((await written()).moods)[0];
+      return row && JSON.stringify(row[4]) === JSON.stringify({ range: 'Gobo 8', at: 0.5 });
+    });
+    await page.getByRole('button', { name: 'Guess again' }).click();
+    await until('the guess', async () => Object.keys((await written()).moods).length === 0);
+  });
+
+  test('what an undocumented channel does is found out and named while it is tried', async () => {
+    await tab('Channels').click();
+    const now = page.getByRole('complementary', { name: 'Try it' });
+    for (let i = 0; i < 20 && !/Reset/.test((await now.locator('.now').first().textContent()) ?? ''); i++)
+      await page.getByRole('button', { name: 'Next channel' }).click();
+    const fader = page.getByLabel('Value of Reset');
+    await fader.fill('200');
+    await page.getByRole('button', { name: 'Begins here (200)' }).click();
+    await fader.fill('219');
+    await page.getByLabel('What it does', { exact: true }).fill('Lamp on');
+    await page.getByRole('button', { name: 'Name it' }).click();
+    await until(
+      'the range',
+      async () =>
+        JSON.stringify((await channel('Reset'))?.ranges) === JSON.stringify([{ from: 200, to: 219, name: 'Lamp on' }]),
+    );
+    await page.getByRole('link', { name: 'Back to the Kit' }).click();
   });
 });
 
