@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { after, before, describe, test } from 'node:test';
 import type { Page } from 'playwright-core';
 import { readGdtf } from '../../src/core/format/gdtf/read.ts';
-import { readProfiles } from '../../src/core/format/profiles.ts';
+import { readProfiles, writeProfiles } from '../../src/core/format/profiles.ts';
 import type { ProfileRecord, UnitRecord } from '../../src/core/records/index.ts';
 import { footprintOf } from '../../src/core/profile/layout.ts';
 import { until } from '../support/app.ts';
@@ -275,8 +275,11 @@ describe('more of the editor', () => {
     await page.getByText('Add cells: the same channels').click();
     await page.getByLabel('Cells', { exact: true }).fill('6');
     await page.getByLabel('Zoom', { exact: true }).check();
+    await page.getByLabel('Tilt', { exact: true }).check();
+    await page.getByLabel('Pan', { exact: true }).check();
     await page.getByRole('button', { name: 'Add cells' }).click();
-    await until('twenty slots', async () => footprintOf((await written()).modes[0]!) === 20);
+    // Pan is 16 bit here: it takes two slots in each cell.
+    await until('all the cells', async () => footprintOf((await written()).modes[0]!) === 14 + 6 * 4);
     await page.getByRole('button', { name: 'Undo' }).click();
     await until('fourteen', async () => footprintOf((await written()).modes[0]!) === 14);
     await tab('Channels').click();
@@ -399,6 +402,16 @@ describe('using it', () => {
       .setInputFiles({ name: 'again.gdtf', mimeType: 'application/zip', buffer: readFileSync(await gdtf.path()) });
     await page.getByText('1 profile here already, the same.').waitFor();
     assert.equal((await records()).length, count);
+    const { id } = await stage.app.openShow();
+    const newer = { ...(await written()), revision: 2, notes: 'Second edition.' };
+    await page.getByLabel('Import GDTF or profiles').setInputFiles({
+      name: 'newer.kitepro',
+      mimeType: 'application/zip',
+      buffer: Buffer.from(writeProfiles([newer])),
+    });
+    await page.getByRole('button', { name: 'Take revision 2 of Test Head 14 (here: 1)' }).click();
+    await until('the newer one', async () => (await written()).notes === 'Second edition.');
+    assert.equal((await stage.app.openShow()).id, id);
     await page
       .getByLabel('Import GDTF or profiles')
       .setInputFiles({ name: 'broken.gdtf', mimeType: 'application/zip', buffer: Buffer.from('nonsense') });

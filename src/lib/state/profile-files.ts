@@ -26,8 +26,9 @@ export const exportProfiles = (profiles: readonly ProfileRecord[]): void =>
   );
 
 export interface Imported {
-  /** New ones, and newer revisions of ones that are here. */
   readonly put: readonly ProfileRecord[];
+  /** Newer revisions of profiles of the show: the person decides. */
+  readonly newer: readonly ProfileRecord[];
   /** Here already with the same content. */
   readonly same: readonly ProfileRecord[];
   readonly notKept: readonly string[];
@@ -35,10 +36,11 @@ export interface Imported {
 
 const LARGEST = 64 * 1024 * 1024;
 
-/** Reads a GDTF file or a file of profiles. Throws with what is wrong in words. */
+/** Reads a GDTF file or a file of profiles, and compares with what is known and what the show has. Throws with what is wrong in words. */
 export async function importProfiles(
   file: File,
   known: readonly ProfileRecord[],
+  inShow: readonly ProfileRecord[],
   newId: () => ProfileId,
 ): Promise<Imported> {
   if (file.size > LARGEST) throw new Error(`The file has ${Math.round(file.size / 1048576)} MiB; at most 64 are read.`);
@@ -48,13 +50,15 @@ export async function importProfiles(
   const [first] = read.faults;
   if (first && read.profiles.length === 0) throw new Error(`${first.path}: ${first.message}. ${first.remedy}`);
   const put: ProfileRecord[] = [];
+  const newer: ProfileRecord[] = [];
   const same: ProfileRecord[] = [];
   for (const profile of read.profiles) {
     const twin = known.find((k) => sameContent(k, profile));
-    const older = known.find((k) => k.id === profile.id);
+    const older = inShow.find((k) => k.id === profile.id);
     if (twin) same.push(twin);
-    else if (older && older.revision >= profile.revision) put.push({ ...profile, id: newId() });
-    else put.push(profile);
+    else if (!older) put.push(profile);
+    else if (profile.revision > older.revision) newer.push(profile);
+    else put.push({ ...profile, id: newId() });
   }
-  return { put, same, notKept: [...read.notKept, ...read.faults.map((f) => `${f.path}: ${f.message}`)] };
+  return { put, newer, same, notKept: [...read.notKept, ...read.faults.map((f) => `${f.path}: ${f.message}`)] };
 }

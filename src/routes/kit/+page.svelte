@@ -8,6 +8,7 @@
   import MoodMatrix from '$lib/components/kit/MoodMatrix.svelte';
   import ProfileActions from '$lib/components/kit/ProfileActions.svelte';
   import Step from '$lib/components/Step.svelte';
+  import Tabs from '$lib/components/Tabs.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { createProfile, isLibrary, Kit } from '$lib/state/kit.svelte.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
@@ -124,10 +125,8 @@
     </div>
     {#if chosen}
       <div class="channels">
-        <div class="tabs" role="tablist">
-          {#each TABS as [key, text] (key)}
-            <button type="button" role="tab" aria-selected={tab === key} onclick={() => (tab = key)}>{text}</button>
-          {/each}
+        <div class="tabs">
+          <Tabs label="What to see of the profile" tabs={TABS} value={tab} choose={(t) => (tab = t)} />
           <span class="quiet"
             >{chosen.modes.find((m) => m.key === mode)?.name}
             <span class="num">{footprintOf(chosen.modes.find((m) => m.key === mode)!)} ch</span></span
@@ -247,18 +246,7 @@
     gap: 4px;
     border-bottom: 1px solid var(--line);
   }
-  .tabs [role='tab'] {
-    border: 0;
-    background: none;
-    padding: 5px 12px;
-    color: var(--quiet);
-    border-bottom: 2px solid transparent;
-  }
-  .tabs [aria-selected='true'] {
-    color: var(--text);
-    border-bottom-color: var(--amber);
-  }
-  .tabs > span {
+  .tabs > .quiet {
     margin-left: auto;
   }
   .model {

@@ -237,6 +237,14 @@ export const rate = (key: string, name: string, attribute: string, topHz: number
   ranges: ranges([0, 255, 'Slow to fast', does(0.1, topHz, 'hz')]),
 });
 
+export const RELAY: ChannelRow = {
+  key: 'relay',
+  name: 'Relay',
+  attribute: 'Control1',
+  snap: true,
+  ranges: ranges([0, 127, 'Off'], [128, 255, 'On']),
+};
+
 /** Slots of a mode: `dimmer` is one slot, `pan+` a coarse and a fine one. */
 export const slots = (text: string): ModeSlot[] =>
   text

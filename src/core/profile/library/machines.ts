@@ -1,4 +1,4 @@
-import { AMBER, BLUE, cells, define, does, GREEN, level, mode, ranges, RED, strobe, turning } from './build.ts';
+import { AMBER, BLUE, cells, define, does, GREEN, level, mode, ranges, RED, RELAY, strobe, turning } from './build.ts';
 
 /** Machines: haze, fog, bubbles, wind, motors and relays. */
 const output = (key: string, name: string, attribute: string, from: number) => ({
@@ -107,15 +107,7 @@ export const MACHINE_PROFILES = [
     maker: 'Low Harbour Electric',
     model: 'Bollard Relay 4',
     fixtureKind: 'relay',
-    channels: [
-      {
-        key: 'relay',
-        name: 'Relay',
-        attribute: 'Control1',
-        snap: true,
-        ranges: ranges([0, 127, 'Off'], [128, 255, 'On']),
-      },
-    ],
+    channels: [RELAY],
     modes: [mode('1ch', 'All together', 'relay'), mode('4ch', '4 relays', cells(4, 'relay'))],
     physical: { powerW: 2300, widthMm: 260, depthMm: 120, massKg: 2 },
     dipSwitches: true,
@@ -125,15 +117,7 @@ export const MACHINE_PROFILES = [
     maker: 'Low Harbour Electric',
     model: 'Bollard Relay 16',
     fixtureKind: 'relay',
-    channels: [
-      {
-        key: 'relay',
-        name: 'Relay',
-        attribute: 'Control1',
-        snap: true,
-        ranges: ranges([0, 127, 'Off'], [128, 255, 'On']),
-      },
-    ],
+    channels: [RELAY],
     modes: [mode('16ch', '16 relays', cells(16, 'relay'))],
     physical: { powerW: 3680, widthMm: 482, depthMm: 180, massKg: 4.5 },
     dipSwitches: true,

@@ -4,6 +4,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import { createProfile, isLibrary, openEditor, type Kit } from '$lib/state/kit.svelte.ts';
   import { exportGdtf, exportProfiles, importProfiles } from '$lib/state/profile-files.ts';
+  import { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Download from '@lucide/svelte/icons/download';
   import Pencil from '@lucide/svelte/icons/pencil';
@@ -11,6 +12,7 @@
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import Button from '../Button.svelte';
   import ImportFile from '../ImportFile.svelte';
+  import ImpactPanel from './edit/ImpactPanel.svelte';
 
   /** What can be done with a profile: copy and change it, take a newer one, give it away, bring others in. */
   let { profile, kit }: { profile: ProfileRecord; kit: Kit } = $props();
@@ -18,6 +20,17 @@
   const own = $derived(!isLibrary(profile));
   const units = $derived(app.rig.units.filter((u) => u.profileId === profile.id));
   const newer = $derived(kit.newer(profile));
+  /** Newer revisions out of an imported file. */
+  let offered = $state.raw<readonly ProfileRecord[]>([]);
+  const all = $derived([...(newer ? [newer] : []), ...offered]);
+  let taking = $state('');
+  const editor = new ProfileEditor(app, () => taking);
+  /** Takes a newer revision; what it does to units and scenes is shown before. */
+  function take(next: ProfileRecord): void {
+    taking = next.id;
+    fault = editor.save(`Revision ${next.revision}`, next);
+    offered = offered.filter((p) => p.id !== next.id);
+  }
   let notKept = $state<readonly string[]>([]);
   let fault = $state<string | null>(null);
 
@@ -32,8 +45,9 @@
     fault = null;
     notKept = [];
     try {
-      const found = await importProfiles(file, kit.profiles, () => app.newId('profile'));
+      const found = await importProfiles(file, kit.profiles, app.rig.profiles, () => app.newId('profile'));
       notKept = found.notKept;
+      offered = found.newer;
       if (found.put.length > 0) {
         if (!app.live.edit(`Import ${plural(found.put.length, 'profile')}`, { put: found.put, remove: [] })) return;
         app.chosen.profile = found.put[0]!.id;
@@ -49,11 +63,11 @@
 </script>
 
 <div class="actions">
-  {#if newer}
-    <Button kind="main" onclick={() => app.live.edit(`Newer ${profile.model}`, { put: [{ ...newer }], remove: [] })}
-      >Take revision {newer.revision} (this is {profile.revision})</Button
+  {#each all as next (next.id)}
+    <Button kind="main" onclick={() => take(next)}
+      >Take revision {next.revision} of {next.model} (here: {app.rig.profile(next.id)?.revision ?? 'none'})</Button
     >
-  {/if}
+  {/each}
   {#if own}
     <Button onclick={() => openEditor(app, profile.id)}><Pencil size={15} /> Change profile</Button>
   {:else}
@@ -84,6 +98,7 @@
     >
   {/if}
 </div>
+<ImpactPanel {editor} />
 {#if fault}<p class="fault" role="alert">▲ {fault}</p>{/if}
 {#if notKept.length > 0}
   <details>

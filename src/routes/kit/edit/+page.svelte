@@ -10,6 +10,7 @@
   import TryIt from '$lib/components/kit/edit/TryIt.svelte';
   import { keptAside } from '$core/profile/impact.ts';
   import Step from '$lib/components/Step.svelte';
+  import Tabs from '$lib/components/Tabs.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
   import { plural } from '$lib/state/words.ts';
@@ -32,11 +33,7 @@
 <Step title={profile ? profile.model : 'Profile'} detailsTitle="Try it">
   {#snippet tools()}
     {#if profile}
-      <div class="tabs" role="tablist">
-        {#each TABS as [key, text] (key)}
-          <button type="button" role="tab" aria-selected={tab === key} onclick={() => (tab = key)}>{text}</button>
-        {/each}
-      </div>
+      <Tabs label="Parts of the profile" tabs={TABS} value={tab} choose={(t) => (tab = t)} />
       {#if editor.usedBy.length > 0}<span class="quiet">used by {plural(editor.usedBy.length, 'unit')}</span>{/if}
     {/if}
     <a class="back" href="/kit">Back to the Kit</a>
@@ -103,20 +100,6 @@
     font-size: 13px;
     max-height: 30%;
     overflow: auto;
-  }
-  .tabs {
-    display: flex;
-  }
-  .tabs button {
-    border: 0;
-    background: none;
-    padding: 5px 12px;
-    color: var(--quiet);
-    border-bottom: 2px solid transparent;
-  }
-  .tabs [aria-selected='true'] {
-    color: var(--text);
-    border-bottom-color: var(--amber);
   }
   .back {
     margin-left: auto;

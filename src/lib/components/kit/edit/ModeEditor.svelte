@@ -1,7 +1,7 @@
 <script lang="ts">
   import { dndzone, type DndEvent } from 'svelte-dnd-action';
   import { footprintOf } from '$core/profile/layout.ts';
-  import type { Mode, ModeSlot } from '$core/records/profile.ts';
+  import type { Channel, Mode, ModeSlot } from '$core/records/profile.ts';
   import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
@@ -54,13 +54,15 @@
     slots.splice(i + by, 0, slot!);
     put('Order', slots);
   }
+  /** Coarse, fine, ultra fine: as many slots as the channel has bytes. */
+  const bytesOf = (channel: Channel): { channel: string; byte: number }[] =>
+    Array.from({ length: channel.bits / 8 }, (_, byte) => ({ channel: channel.key, byte }));
   function addSlots(): void {
     if (adding === '') return;
     if (adding === '-') return put('Add a slot', [...mode.slots, { unused: true }]);
     const channel = channels.find((c) => c.key === adding);
     if (!channel) return;
-    const bytes = Array.from({ length: channel.bits / 8 }, (_, byte) => ({ channel: channel.key, byte }));
-    put('Add a channel', [...mode.slots, ...bytes]);
+    put('Add a channel', [...mode.slots, ...bytesOf(channel)]);
   }
   function addCells(): void {
     const cells = Number(cellCount);
@@ -73,7 +75,7 @@
         {
           cells,
           firstCell,
-          slots: channels.filter((c) => cellKeys.includes(c.key)).map((c) => ({ channel: c.key, byte: 0 })),
+          slots: channels.filter((c) => cellKeys.includes(c.key)).flatMap(bytesOf),
         },
       ]);
       if (fault === null) cellKeys = [];
