@@ -321,6 +321,16 @@ describe('more of the editor', () => {
   });
 });
 
+test('the editor fits a phone', async () => {
+  const { id } = await written();
+  const phone = await stage.open(`/kit/edit?id=${encodeURIComponent(id)}`, { width: 390, height: 844, touch: true });
+  for (const name of ['About', 'Channels', 'Modes', 'Moods']) {
+    await phone.getByRole('tab', { name, exact: true }).click();
+    const over = await phone.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+    assert.ok(over <= 0, `${name} is ${over} px too wide`);
+  }
+});
+
 describe('using it', () => {
   test('it is patched at once, and programmed', async () => {
     await page.getByLabel('Search the kit').fill('test head');

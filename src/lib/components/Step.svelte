@@ -96,6 +96,14 @@
     min-height: 0;
   }
   @media (max-width: 760px) {
+    header {
+      flex-wrap: wrap;
+    }
+    .tools {
+      order: 3;
+      flex-basis: 100%;
+      min-width: 0;
+    }
     .step.open {
       grid-template-columns: minmax(0, 1fr);
       grid-template-rows: minmax(0, 1fr) auto;

@@ -32,6 +32,8 @@
 <style>
   div {
     display: flex;
+    flex-wrap: wrap;
+    min-width: 0;
     outline: none;
   }
   button {
