@@ -227,7 +227,9 @@ describe('files of others', () => {
         channel('None', 'Pan'),
         channel('3', 'Tilt').replace('DMXBreak="1"', 'DMXBreak="2"'),
       ),
-    ).replace('</FixtureType>', '<Protocols><FTRDM/></Protocols></FixtureType>');
+    )
+      .replace('</FixtureType>', '<Protocols><FTRDM/></Protocols></FixtureType>')
+      .replace('</DMXChannels></DMXMode>', '</DMXChannels><FTMacros><FTMacro Name="Reset"/></FTMacros></DMXMode>');
     const { notKept, faults } = read(foreign(xml, { 'models/3ds/body.3ds': new Uint8Array(10), 'thumbnail.png': PNG }));
     assert.deepEqual(faults, []);
     for (const expected of [
@@ -235,6 +237,7 @@ describe('files of others', () => {
       /virtual channel/,
       /break 2/,
       /Protocols/,
+      /FTMacros of DMXMode "A"/,
       /models\/3ds\/body\.3ds/,
       /thumbnail/,
     ])

@@ -97,6 +97,8 @@ function readType(
   const dmxModes = childrenOf(childOf(type, 'DMXModes'), 'DMXMode');
   for (const [i, element] of dmxModes.entries()) {
     const name = clip(textOf(element, 'Name'), 100) || `Mode ${i + 1}`;
+    for (const part of ['Relations', 'FTMacros'])
+      if (Object.keys(childOf(element, part)?.children ?? {}).length > 0) notKept(`${part} of DMXMode "${name}"`);
     const flat = readMode(element, name, geometries, book, { wheels, units, notKept, where: '' }, say);
     if (!flat) continue;
     if (flat.length === 0) say('GDTF_EMPTY_MODE', `DMXMode "${name}"`, 'has no channels', name, 'It is left out.');
