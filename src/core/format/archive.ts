@@ -2,10 +2,10 @@ import { strFromU8, strToU8, zipSync } from 'fflate';
 import { z } from 'zod';
 import { changeFaults } from '../document/rules.ts';
 import { documentOf } from '../document/change.ts';
-import { FaultError, faultsFromZod, shorten, type Fault } from '../faults.ts';
+import { FaultError, faultsFromZod, type Fault } from '../faults.ts';
 import { RECORD_KINDS, type RecordKind } from '../ids.ts';
 import { parseRecord, type AnyRecord } from '../records/index.ts';
-import { FIXED_TIME, sortKeys, unpackZip, type Say } from './zip.ts';
+import { collector, FAULT_LIMIT, FIXED_TIME, sortKeys, unpackZip, type Say } from './zip.ts';
 
 /**
  * A whole show as one file: a zip with `manifest.json` and one `records/KIND.json` for each kind that occurs, a JSON
@@ -21,7 +21,7 @@ export const ARCHIVE_LIMITS = {
   unpackedBytes: 128 * 1024 * 1024,
   members: 64,
   records: 200_000,
-  faults: 50,
+  faults: FAULT_LIMIT,
 } as const;
 
 const manifestSchema = z.strictObject({
@@ -60,11 +60,7 @@ export interface ArchiveReading {
  * All faults found are returned; `records` is complete only when there are none.
  */
 export function readArchive(file: Uint8Array): ArchiveReading {
-  const faults: Fault[] = [];
-  const say = (code: string, path: string, message: string, received: unknown, remedy: string): void => {
-    if (faults.length < ARCHIVE_LIMITS.faults)
-      faults.push({ code, path, message, received: shorten(received), remedy });
-  };
+  const { faults, say } = collector();
   const members = unpackZip(file, say, {
     fileBytes: ARCHIVE_LIMITS.fileBytes,
     unpackedBytes: ARCHIVE_LIMITS.unpackedBytes,

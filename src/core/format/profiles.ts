@@ -1,9 +1,9 @@
 import { strFromU8, strToU8, zipSync } from 'fflate';
 import { sameJson } from '../document/change.ts';
-import { shorten, type Fault } from '../faults.ts';
+import type { Fault } from '../faults.ts';
 import { profileFaults } from '../profile/layout.ts';
 import { parseRecord, type ProfileRecord } from '../records/index.ts';
-import { FIXED_TIME, sortKeys, unpackZip, type Say } from './zip.ts';
+import { collector, FIXED_TIME, sortKeys, unpackZip } from './zip.ts';
 
 /**
  * A selection of profiles as one file (`.kitepro`): a zip with `manifest.json` and `profiles.json`, a JSON list sorted
@@ -30,10 +30,7 @@ export function writeProfiles(profiles: readonly ProfileRecord[]): Uint8Array {
 
 /** Reads what it can: a faulty profile is left out and named, the others are kept. */
 export function readProfiles(file: Uint8Array): ProfilesReading {
-  const faults: Fault[] = [];
-  const say: Say = (code, path, message, received, remedy) => {
-    if (faults.length < 50) faults.push({ code, path, message, received: shorten(received), remedy });
-  };
+  const { faults, say } = collector();
   const what = 'a .kitepro file that Amber Kite exported';
   const members = unpackZip(file, say, {
     ...LIMITS,

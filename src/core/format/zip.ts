@@ -1,4 +1,5 @@
 import { Unzip, UnzipInflate } from 'fflate';
+import { shorten, type Fault } from '../faults.ts';
 
 /** Zip files from anywhere: nothing in them is trusted, and limits hold while unpacking. */
 
@@ -6,6 +7,20 @@ import { Unzip, UnzipInflate } from 'fflate';
 export const FIXED_TIME = new Date(1980, 0, 1);
 
 export type Say = (code: string, path: string, message: string, received: unknown, remedy: string) => void;
+
+/** Most faults told of one file. */
+export const FAULT_LIMIT = 50;
+
+/** Gathers what is wrong with a file, up to a limit, without ever holding a whole hostile value. */
+export function collector(): { readonly faults: Fault[]; readonly say: Say } {
+  const faults: Fault[] = [];
+  return {
+    faults,
+    say: (code, path, message, received, remedy) => {
+      if (faults.length < FAULT_LIMIT) faults.push({ code, path, message, received: shorten(received), remedy });
+    },
+  };
+}
 
 export interface ZipRules {
   /** Of the file itself. */

@@ -80,3 +80,41 @@ export function guessRange(range: Range, attribute: string): Range {
   const physical = range.physical === undefined ? guessPhysical(range.name) : undefined;
   return { ...range, ...colours, ...(light ? { light } : {}), ...(physical ? { physical } : {}) };
 }
+
+const ATTRIBUTES: readonly (readonly [RegExp, string])[] = [
+  [/dimmer|level|intensity|brightness|master/i, 'Dimmer'],
+  [/pan.*tilt.*speed|speed.*pan/i, 'PanTiltSpeed'],
+  [/\bpan\b/i, 'Pan'],
+  [/\btilt\b/i, 'Tilt'],
+  [/\bred\b/i, 'ColorAdd_R'],
+  [/\bgreen\b/i, 'ColorAdd_G'],
+  [/\bblue\b/i, 'ColorAdd_B'],
+  [/warm white/i, 'ColorAdd_WW'],
+  [/(cool|cold) white/i, 'ColorAdd_CW'],
+  [/\bwhite\b/i, 'ColorAdd_W'],
+  [/\bamber\b/i, 'ColorAdd_RY'],
+  [/\buv\b|ultraviolet/i, 'ColorAdd_UV'],
+  [/\bcyan\b/i, 'ColorSub_C'],
+  [/\bmagenta\b/i, 'ColorSub_M'],
+  [/\byellow\b/i, 'ColorSub_Y'],
+  [/strobe|shutter|flash/i, 'Shutter1'],
+  [/colou?r.*wheel|wheel.*colou?r|^colou?r$/i, 'Color1'],
+  [/colou?r.*(macro|program)/i, 'ColorMacro1'],
+  [/gobo.*(rot|turn|index)/i, 'Gobo1Pos'],
+  [/gobo/i, 'Gobo1'],
+  [/prism/i, 'Prism1'],
+  [/zoom/i, 'Zoom'],
+  [/focus/i, 'Focus1'],
+  [/iris/i, 'Iris'],
+  [/frost/i, 'Frost1'],
+  [/haze/i, 'Haze1'],
+  [/fog|smoke/i, 'Fog1'],
+  [/\bfan\b/i, 'Fan1'],
+  [/rotat|turn|motor/i, 'Effects1PosRotate'],
+  [/macro|program|auto|show/i, 'Macro1'],
+  [/reset|control|function/i, 'Control1'],
+];
+
+/** The attribute a channel's name speaks of; `NoFeature` where it says nothing known. */
+export const guessAttribute = (name: string): string =>
+  ATTRIBUTES.find(([word]) => word.test(name))?.[1] ?? 'NoFeature';

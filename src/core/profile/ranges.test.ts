@@ -2,7 +2,8 @@ import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { rangeSchema, type Range } from '../records/profile.ts';
-import { guessColours, guessLight, guessPhysical, guessRange } from './guess.ts';
+import { isAttribute } from './attributes.ts';
+import { guessAttribute, guessColours, guessLight, guessPhysical, guessRange } from './guess.ts';
 import { parseRanges } from './paste.ts';
 import { addRange, equalRanges, freeName, gapsOf, moveEdge, overlapsOf, sortedRanges, type Edited } from './ranges.ts';
 
@@ -220,6 +221,35 @@ describe('guesses', () => {
     assert.deepEqual(guessPhysical('2700 K to 6500 K'), { from: 2700, to: 6500, unit: 'kelvin' });
     assert.deepEqual(guessPhysical('0-540°'), { from: 0, to: 540, unit: 'deg' });
     assert.equal(guessPhysical('Slow to fast'), undefined);
+  });
+  test('of attributes are all names of GDTF, and the fuller words count first', () => {
+    const names = [
+      'Master dimmer',
+      'Pan',
+      'Pan and tilt speed',
+      'Warm white',
+      'White',
+      'Colour wheel',
+      'Gobo rotation',
+      'Gobo wheel',
+      'Strobe',
+      'Fog',
+      'Widget',
+    ];
+    assert.deepEqual(names.map(guessAttribute), [
+      'Dimmer',
+      'Pan',
+      'PanTiltSpeed',
+      'ColorAdd_WW',
+      'ColorAdd_W',
+      'Color1',
+      'Gobo1Pos',
+      'Gobo1',
+      'Shutter1',
+      'Fog1',
+      'NoFeature',
+    ]);
+    for (const name of names) assert.ok(isAttribute(guessAttribute(name)), name);
   });
   test('leave alone what is already said', () => {
     const range = { ...r(0, 9, 'Red'), colour: '#123456' };

@@ -1,4 +1,5 @@
 import type { Fault } from '../faults.ts';
+import { numberedNames } from '../patch/naming.ts';
 import type { Range } from '../records/profile.ts';
 
 /** Working with the named ranges of a channel, in values 0-255 of its coarse slot. Lists are kept in ascending order. */
@@ -148,13 +149,11 @@ export function equalRanges({ start, width, gap, count, pattern, firstNumber }: 
       ),
     };
   }
-  const numbered = pattern.includes('#') ? pattern : `${pattern} #`;
+  const names = numberedNames(pattern.includes('#') ? pattern : `${pattern} #`, count, firstNumber);
   return {
-    ranges: Array.from({ length: count }, (_, i) => {
+    ranges: names.map((name, i) => {
       const from = start + i * (width + gap);
-      const number = String(firstNumber + i);
-      const name = numbered.replace(/#+/g, (hashes) => number.padStart(hashes.length, '0')).trim();
-      return { from, to: from + width - 1, name: name || number };
+      return { from, to: from + width - 1, name };
     }),
   };
 }

@@ -14,6 +14,7 @@ import type { ClientMessage, ServerMessage, SystemState, UndoInfo } from '$core/
 import type { AnyRecord } from '$core/records/index.ts';
 import type { LiveCommand, LiveState, Probe } from '$core/show/index.ts';
 import { changeFaults } from '$core/document/rules.ts';
+import { sentence } from '../state/words.ts';
 
 /** An edit on its way: what it puts and removes, and the records as they were when it was made. */
 interface PendingEdit {
@@ -299,5 +300,3 @@ export class LiveClient {
     this.tell('error', sentence(first.message), detail);
   }
 }
-
-const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

@@ -1,9 +1,11 @@
 import { faultsFromZod, type Fault } from '$core/faults.ts';
 import { impactOf, type ProfileImpact } from '$core/profile/impact.ts';
+import { freeKey } from '$core/profile/keys.ts';
 import { profileFaults } from '$core/profile/layout.ts';
 import type { ProfileRecord } from '$core/records/index.ts';
 import { profileSchema, type Channel, type Mode } from '$core/records/profile.ts';
 import type { App } from './app.svelte.ts';
+import { sentence } from './words.ts';
 
 /** A change that touches units or scenes and waits for the person to see what it does. */
 export interface Asking {
@@ -38,7 +40,7 @@ export class ProfileEditor {
     const parsed = profileSchema.safeParse(next);
     const faults: Fault[] = parsed.success ? profileFaults(parsed.data) : faultsFromZod(parsed.error, next);
     if (faults[0] || !parsed.success)
-      return faults[0] ? `${capital(faults[0].message)}. ${faults[0].remedy}` : 'Not sound.';
+      return faults[0] ? `${sentence(faults[0].message)}. ${faults[0].remedy}` : 'Not sound.';
     const impact = impactOf(this.#app.live.document, parsed.data);
     if (matters(impact)) this.asking = { label, next: parsed.data, impact };
     else this.#put(label, parsed.data);
@@ -118,17 +120,7 @@ export class ProfileEditor {
   }
 }
 
-const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
-
 /** True when a change does something to units or scenes that a person should see before. */
 const matters = (impact: ProfileImpact): boolean =>
   impact.units.some((u) => u.modeGone || u.footprintAfter !== u.footprintBefore) ||
   impact.scenes.some((s) => s.lost.length > 0);
-
-/** A key made of a name that nothing else has: letters and digits, at most 40 long. */
-export function freeKey(name: string, taken: readonly string[]): string {
-  const base = name.replace(/[^A-Za-z0-9]+/g, '').slice(0, 40) || 'x';
-  let key = base;
-  for (let n = 2; taken.includes(key); n++) key = `${base}${n}`;
-  return key;
-}

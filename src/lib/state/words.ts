@@ -38,3 +38,6 @@ export function outputWords(
 
 /** `1 unit`, `3 units`. */
 export const plural = (count: number, word: string): string => `${count} ${word}${count === 1 ? '' : 's'}`;
+
+/** A message as a sentence begins. */
+export const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

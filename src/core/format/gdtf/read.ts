@@ -1,11 +1,12 @@
 import { strFromU8 } from 'fflate';
-import { faultsFromZod, shorten, type Fault } from '../../faults.ts';
+import { faultsFromZod } from '../../faults.ts';
 import type { ProfileId } from '../../ids.ts';
+import { freeKey } from '../../profile/keys.ts';
 import { profileFaults } from '../../profile/layout.ts';
 import type { ProfileRecord } from '../../records/index.ts';
 import { pictureSchema, profileSchema, type Channel, type Mode } from '../../records/profile.ts';
 import type { ProfilesReading } from '../profiles.ts';
-import { unpackZip, type Say } from '../zip.ts';
+import { collector, unpackZip, type Say } from '../zip.ts';
 import { readChannel, type ChannelContext, type Wheels } from './channel.ts';
 import { fromCie } from './colour.ts';
 import { EXTRAS } from './extras.ts';
@@ -25,11 +26,8 @@ const MOST_SLOTS = 65_536;
  * Faults: those of the zip, DESCRIPTION_MISSING, XML_*, GDTF_*, and those of profiles.
  */
 export function readGdtf(file: Uint8Array, newId: () => ProfileId): ProfilesReading {
-  const faults: Fault[] = [];
+  const { faults, say } = collector();
   const notKept: string[] = [];
-  const say: Say = (code, path, message, received, remedy) => {
-    if (faults.length < 50) faults.push({ code, path, message, received: shorten(received), remedy });
-  };
   const nothing = { profiles: [], faults, notKept };
   const members = unpackZip(file, say, {
     ...LIMITS,
@@ -143,13 +141,6 @@ const modeKey = (name: string, modes: readonly Mode[]): string =>
     modes.map((m) => m.key),
     'mode',
   );
-const freeKey = (name: string, taken: readonly string[], otherwise: string): string => {
-  const base = name.replace(/[^A-Za-z0-9]+/g, '').slice(0, 40) || otherwise;
-  let key = base;
-  for (let n = 2; taken.includes(key); n++) key = `${base}${n}`;
-  return key;
-};
-
 function readWheels(
   type: Element,
   members: ReadonlyMap<string, Uint8Array>,

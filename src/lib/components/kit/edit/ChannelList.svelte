@@ -1,5 +1,6 @@
 <script lang="ts">
   import { attributeInfo } from '$core/profile/attributes.ts';
+  import { guessAttribute } from '$core/profile/guess.ts';
   import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Trash2 from '@lucide/svelte/icons/trash-2';
@@ -10,43 +11,9 @@
   let name = $state('');
   let fault = $state<string | null>(null);
   const channels = $derived(editor.profile?.channels ?? []);
-  const WORDS: readonly (readonly [RegExp, string])[] = [
-    [/dimmer|level|intensity|brightness|master/i, 'Dimmer'],
-    [/pan.*tilt.*speed|speed.*pan/i, 'PanTiltSpeed'],
-    [/\bpan\b/i, 'Pan'],
-    [/\btilt\b/i, 'Tilt'],
-    [/\bred\b/i, 'ColorAdd_R'],
-    [/\bgreen\b/i, 'ColorAdd_G'],
-    [/\bblue\b/i, 'ColorAdd_B'],
-    [/warm white/i, 'ColorAdd_WW'],
-    [/(cool|cold) white/i, 'ColorAdd_CW'],
-    [/\bwhite\b/i, 'ColorAdd_W'],
-    [/\bamber\b/i, 'ColorAdd_RY'],
-    [/\buv\b|ultraviolet/i, 'ColorAdd_UV'],
-    [/\bcyan\b/i, 'ColorSub_C'],
-    [/\bmagenta\b/i, 'ColorSub_M'],
-    [/\byellow\b/i, 'ColorSub_Y'],
-    [/strobe|shutter|flash/i, 'Shutter1'],
-    [/colou?r.*wheel|wheel.*colou?r|^colou?r$/i, 'Color1'],
-    [/colou?r.*(macro|program)/i, 'ColorMacro1'],
-    [/gobo.*(rot|turn|index)/i, 'Gobo1Pos'],
-    [/gobo/i, 'Gobo1'],
-    [/prism/i, 'Prism1'],
-    [/zoom/i, 'Zoom'],
-    [/focus/i, 'Focus1'],
-    [/iris/i, 'Iris'],
-    [/frost/i, 'Frost1'],
-    [/haze/i, 'Haze1'],
-    [/fog|smoke/i, 'Fog1'],
-    [/\bfan\b/i, 'Fan1'],
-    [/rotat|turn|motor/i, 'Effects1PosRotate'],
-    [/macro|program|auto|show/i, 'Macro1'],
-    [/reset|control|function/i, 'Control1'],
-  ];
   function add(): void {
     const text = name.trim() || `Channel ${channels.length + 1}`;
-    const attribute = WORDS.find(([word]) => word.test(text))?.[1] ?? 'NoFeature';
-    fault = editor.addChannel(text, attribute, 8);
+    fault = editor.addChannel(text, guessAttribute(text), 8);
     if (fault === null) name = '';
   }
 </script>

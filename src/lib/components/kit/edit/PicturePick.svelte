@@ -1,8 +1,9 @@
 <script lang="ts">
   import { Popover } from 'bits-ui';
+  import { freeKey } from '$core/profile/keys.ts';
   import { PICTURE_NAMES } from '$core/profile/pictures.ts';
   import type { Range } from '$core/records/profile.ts';
-  import { freeKey, type ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
+  import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
   import { safePicture } from '$lib/state/picture-upload.ts';
   import Button from '../../Button.svelte';
   import ImportFile from '../../ImportFile.svelte';
