@@ -1,7 +1,18 @@
 import { z } from 'zod';
 
 /** The kinds of record a show is made of, in the order in which they may refer to one another. */
-export const RECORD_KINDS = ['show', 'profile', 'unit', 'group', 'output', 'route', 'scene', 'chase'] as const;
+export const RECORD_KINDS = [
+  'show',
+  'profile',
+  'area',
+  'unit',
+  'group',
+  'output',
+  'line',
+  'route',
+  'scene',
+  'chase',
+] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
 
 /** A typed id: the kind, a colon and 1-40 characters of a-z, 0-9 and `-`. Example: `unit:7f3k09qa`. */
@@ -9,7 +20,9 @@ export type Id<K extends RecordKind = RecordKind> = `${K}:${string}`;
 export type ShowId = Id<'show'>;
 export type ProfileId = Id<'profile'>;
 export type UnitId = Id<'unit'>;
+export type AreaId = Id<'area'>;
 export type GroupId = Id<'group'>;
+export type LineId = Id<'line'>;
 export type OutputId = Id<'output'>;
 export type RouteId = Id<'route'>;
 export type SceneId = Id<'scene'>;

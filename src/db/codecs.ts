@@ -54,14 +54,20 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
       ...(data as Row),
     }),
   },
+  area: {
+    table: t.area,
+    toRow: ({ id, number, name, kind: _, ...data }) => ({ id, number, name, data }),
+    fromRow: ({ id, number, name, data }) => ({ kind: 'area', id, number, name, ...(data as Row) }),
+  },
   group: {
     table: t.group,
-    toRow: ({ id, number, name }) => ({ id, number, name }),
-    fromRow: ({ id, number, name }, members) => ({
+    toRow: ({ id, number, name, unitIds: _ids, kind: _, ...data }) => ({ id, number, name, data }),
+    fromRow: ({ id, number, name, data }, members) => ({
       kind: 'group',
       id,
       number,
       name,
+      ...(data as Row),
       unitIds: members.map((m) => m['unitId']),
     }),
     children: {
@@ -81,6 +87,24 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
       enabled,
       ...(data as Row),
     }),
+  },
+  line: {
+    table: t.line,
+    toRow: ({ id, number, name, outputId, unitIds: _ids, kind: _, ...data }) => ({ id, number, name, outputId, data }),
+    fromRow: ({ id, number, name, outputId, data }, members) => ({
+      kind: 'line',
+      id,
+      number,
+      name,
+      outputId,
+      ...(data as Row),
+      unitIds: members.map((m) => m['unitId']),
+    }),
+    children: {
+      table: t.lineUnit,
+      parent: 'lineId',
+      toRows: (record) => record.unitIds.map((unitId, position) => ({ lineId: record.id, position, unitId })),
+    },
   },
   route: {
     table: t.route,

@@ -68,9 +68,27 @@ export const unit = pgTable(
   ],
 );
 
+export const area = pgTable(
+  'area',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    number: integer().notNull(),
+    name: text().notNull(),
+    data: jsonb().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
 export const group = pgTable(
   'unit_group',
-  { showId: showId(), id: text().notNull(), number: integer().notNull(), name: text().notNull() },
+  {
+    showId: showId(),
+    id: text().notNull(),
+    number: integer().notNull(),
+    name: text().notNull(),
+    data: jsonb().notNull().default({}),
+  },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
 
@@ -95,6 +113,33 @@ export const output = pgTable(
     data: jsonb().notNull(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
+export const line = pgTable(
+  'line',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    number: integer().notNull(),
+    name: text().notNull(),
+    outputId: text(),
+    data: jsonb().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.showId, t.id] }),
+    foreignKey({ columns: [t.showId, t.outputId], foreignColumns: [output.showId, output.id] }),
+  ],
+);
+
+/** A unit hangs on one line at the most. */
+export const lineUnit = pgTable(
+  'line_unit',
+  { showId: text().notNull(), lineId: text().notNull(), position: integer().notNull(), unitId: text().notNull() },
+  (t) => [
+    primaryKey({ columns: [t.showId, t.lineId, t.position] }),
+    foreignKey({ columns: [t.showId, t.lineId], foreignColumns: [line.showId, line.id] }).onDelete('cascade'),
+    foreignKey({ columns: [t.showId, t.unitId], foreignColumns: [unit.showId, unit.id] }),
+  ],
 );
 
 export const route = pgTable(

@@ -193,9 +193,12 @@ export async function deleteShow(db: Database, showId: string): Promise<void> {
       t.scene,
       t.groupMember,
       t.group,
+      t.lineUnit,
+      t.line,
       t.route,
       t.output,
       t.unit,
+      t.area,
       t.profile,
     ]) {
       await tx.delete(table).where(eq(table.showId, showId));

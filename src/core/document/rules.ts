@@ -1,7 +1,15 @@
 import type { Fault } from '../faults.ts';
 import { kindOf, type Id } from '../ids.ts';
+import { membersOf } from '../patch/groups.ts';
+import { patchOf, placeOf, relatedTo } from '../patch/of-document.ts';
 import { findMode, profileFaults } from '../profile/layout.ts';
-import { referencesOf, type AnyRecord, type ProfileRecord } from '../records/index.ts';
+import {
+  referencesOf,
+  type AnyRecord,
+  type LineRecord,
+  type ProfileRecord,
+  type UnitRecord,
+} from '../records/index.ts';
 import { applyChange, getRecord, recordsOf, type ChangeSet, type Document } from './change.ts';
 
 const FAULT_LIMIT = 50;
@@ -17,12 +25,18 @@ export function changeFaults(before: Document, change: ChangeSet): Fault[] {
   for (const record of change.put) {
     if (faults.length >= FAULT_LIMIT) return faults;
     dangling(after, record, faults);
-    if (record.kind === 'unit') unitFaults(after, record.id, record.profileId, record.mode, faults);
+    if (record.kind === 'unit') {
+      unitFaults(after, record.id, record.profileId, record.mode, faults);
+      if (record.relation) circles(after, record, faults);
+    }
+    if (record.kind === 'area') nestedInItself(after, record.id, faults);
     if (record.kind === 'profile') {
       faults.push(...profileFaults(record));
       modesInUse(after, record, faults);
     }
   }
+  const lines = change.put.filter((r): r is LineRecord => r.kind === 'line');
+  if (lines.length > 0) onTwoLines(after, lines, faults);
   const gone = new Set(change.remove.filter((id) => !after.has(id) && before.has(id)));
   if (gone.size > 0) for (const record of after.values()) stillReferring(record, gone, faults);
   const shows = recordsOf(after, 'show').length;
@@ -65,6 +79,63 @@ function unitFaults(after: Document, id: Id, profileId: Id<'profile'>, mode: str
   });
 }
 
+/** A chain of units that follow one another must begin at one that has an address of its own. */
+function circles(after: Document, unit: UnitRecord, faults: Fault[]): void {
+  const seen = new Set<Id>();
+  for (let at: UnitRecord | undefined = unit; at?.relation; at = getRecord(after, 'unit', relatedTo(at.relation))) {
+    if (!seen.has(at.id)) {
+      seen.add(at.id);
+      continue;
+    }
+    const names = [...seen].map((id) => getRecord(after, 'unit', id)?.name ?? id).slice(0, 5);
+    faults.push({
+      code: 'RELATION_CIRCLE',
+      path: `${unit.id}.relation`,
+      message: `${unit.name} would follow itself (${names.join(', ')})`,
+      received: relatedTo(unit.relation!),
+      remedy: 'Give one of them an address of its own.',
+    });
+    return;
+  }
+}
+
+function nestedInItself(after: Document, id: Id<'area'>, faults: Fault[]): void {
+  let at = getRecord(after, 'area', id)?.parentId ?? null;
+  for (let depth = 0; at !== null; depth++) {
+    if (at === id || depth > 100) {
+      const name = getRecord(after, 'area', id)?.name ?? id;
+      faults.push({
+        code: 'AREA_IN_ITSELF',
+        path: `${id}.parentId`,
+        message: `area “${name}” would lie inside itself`,
+        received: getRecord(after, 'area', id)?.parentId,
+        remedy: 'Choose an area that does not lie in this one.',
+      });
+      return;
+    }
+    at = getRecord(after, 'area', at)?.parentId ?? null;
+  }
+}
+
+function onTwoLines(after: Document, put: readonly LineRecord[], faults: Fault[]): void {
+  const touched = new Set(put.flatMap((line) => line.unitIds));
+  const first = new Map<Id, LineRecord>();
+  for (const line of recordsOf(after, 'line')) {
+    for (const id of line.unitIds) {
+      const other = first.get(id);
+      if (!other) first.set(id, line);
+      else if (touched.has(id) && faults.length < FAULT_LIMIT)
+        faults.push({
+          code: 'ON_TWO_LINES',
+          path: `${line.id}.unitIds`,
+          message: `${getRecord(after, 'unit', id)?.name ?? id} hangs on “${other.name}” already`,
+          received: id,
+          remedy: `Take it off “${other.name}” in the same change.`,
+        });
+    }
+  }
+}
+
 function modesInUse(after: Document, profile: ProfileRecord, faults: Fault[]): void {
   for (const unit of recordsOf(after, 'unit')) {
     if (unit.profileId !== profile.id || findMode(profile, unit.mode)) continue;
@@ -96,8 +167,9 @@ function stillReferring(record: AnyRecord, gone: ReadonlySet<Id>, faults: Fault[
 }
 
 /**
- * The change set that removes records together with every mention of them: members leave their groups, values leave
- * scenes, steps leave chases, routes go with their output, units with their profile. One undo brings it all back.
+ * The change set that removes records together with every mention of them: members leave their groups and lines,
+ * values leave scenes, steps leave chases, routes go with their output, units with their profile. Units that followed
+ * one that goes keep the address they have. One undo brings it all back.
  */
 export function removalOf(document: Document, ids: Iterable<Id>): ChangeSet {
   const gone = new Set<Id>(ids);
@@ -113,18 +185,40 @@ export function removalOf(document: Document, ids: Iterable<Id>): ChangeSet {
   const put: AnyRecord[] = [];
   for (const record of document.values()) {
     if (gone.has(record.id)) continue;
-    const without = withoutIds(record, gone);
+    const without = withoutIds(document, record, gone);
     if (without !== record) put.push(without);
   }
   return { put, remove: [...gone].filter((id) => document.has(id)) };
 }
 
-function withoutIds(record: AnyRecord, gone: ReadonlySet<Id>): AnyRecord {
+function withoutIds(document: Document, record: AnyRecord, gone: ReadonlySet<Id>): AnyRecord {
+  const isGone = (id: Id | null): boolean => id !== null && gone.has(id);
   switch (record.kind) {
-    case 'group':
-      return record.unitIds.some((id) => gone.has(id))
-        ? { ...record, unitIds: record.unitIds.filter((id) => !gone.has(id)) }
-        : record;
+    case 'area':
+      return isGone(record.parentId) ? { ...record, parentId: null } : record;
+    case 'unit': {
+      const areaId = isGone(record.areaId) ? null : record.areaId;
+      if (!record.relation || !gone.has(relatedTo(record.relation)))
+        return areaId === record.areaId ? record : { ...record, areaId };
+      const patch = placeOf(patchOf(document).get(record.id)) as UnitRecord['patch'];
+      return { ...record, areaId, relation: null, patch };
+    }
+    case 'group': {
+      const unitIds = record.unitIds.some(isGone) ? record.unitIds.filter((id) => !gone.has(id)) : record.unitIds;
+      // A rule about something that is gone would let everybody in: what it held last stays as a plain list.
+      const rule = record.rule && (isGone(record.rule.profileId) || isGone(record.rule.areaId)) ? null : record.rule;
+      if (unitIds === record.unitIds && rule === record.rule) return record;
+      return {
+        ...record,
+        unitIds: rule === record.rule ? unitIds : membersOf(document, record).filter((id) => !gone.has(id)),
+        rule,
+      };
+    }
+    case 'line': {
+      const outputId = isGone(record.outputId) ? null : record.outputId;
+      const unitIds = record.unitIds.some(isGone) ? record.unitIds.filter((id) => !gone.has(id)) : record.unitIds;
+      return unitIds === record.unitIds && outputId === record.outputId ? record : { ...record, unitIds, outputId };
+    }
     case 'scene': {
       const entries = Object.entries(record.values);
       const kept = entries.filter(([id]) => !gone.has(id as Id));

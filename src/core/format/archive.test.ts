@@ -1,4 +1,5 @@
 import assert from 'node:assert/strict';
+import { readFileSync } from 'node:fs';
 import { describe, test } from 'node:test';
 import { gzipSync, strToU8, unzipSync, strFromU8, zipSync } from 'fflate';
 import fc from 'fast-check';
@@ -57,6 +58,29 @@ describe('a show archive', () => {
   });
 });
 
+describe('an archive of version 1', () => {
+  const old = readFileSync('tests/samples/show-version-1.kite');
+  const reading = readArchive(old);
+  test('is read, and what it did not know has its defaults', () => {
+    assert.deepEqual([reading.version, reading.faults], [1, []]);
+    const unit = reading.records.find((r) => r.kind === 'unit');
+    assert.ok(unit?.kind === 'unit');
+    assert.deepEqual(
+      [unit.relation, unit.expectedEnd, unit.areaId, unit.tag, unit.walk],
+      [null, null, null, null, null],
+    );
+    const group = reading.records.find((r) => r.kind === 'group');
+    assert.ok(group?.kind === 'group' && group.rule === null && group.unitIds.length > 0);
+    const shown = reading.records.find((r) => r.kind === 'show');
+    assert.ok(shown?.kind === 'show' && shown.tags.length === 0 && shown.views.length === 0);
+  });
+  test('is written again as the present version, with the same records', () => {
+    const back = readArchive(writeArchive(reading.records));
+    assert.equal(back.version, ARCHIVE_VERSION);
+    assert.deepEqual(byId(back.records), byId(reading.records));
+  });
+});
+
 describe('hostile archives', () => {
   test('no zip at all', () => {
     for (const bytes of [new Uint8Array(0), strToU8('hello'), gzipSync(strToU8('hello')), new Uint8Array(5000)])
@@ -96,10 +120,10 @@ describe('hostile archives', () => {
     assert.deepEqual(codes(zipSync(Object.fromEntries(names.map((n) => [n, strToU8('[]')])))), ['TOO_MANY_MEMBERS']);
   });
   test('another version, with what to do about it', () => {
-    const newer = readArchive(withMembers({ 'manifest.json': { format: 'amber-kite show', version: 2, show: 'X' } }));
+    const newer = readArchive(withMembers({ 'manifest.json': { format: 'amber-kite show', version: 3, show: 'X' } }));
     assert.deepEqual(
       newer.faults.map((f) => [f.code, f.path, f.received]),
-      [['ARCHIVE_VERSION', 'manifest.json.version', 2]],
+      [['ARCHIVE_VERSION', 'manifest.json.version', 3]],
     );
     assert.match(newer.faults[0]!.remedy, /newer/);
     assert.deepEqual(codes(withMembers({ 'manifest.json': { format: 'amber-kite show', version: 0, show: 'X' } })), [

@@ -11,7 +11,9 @@ import { collector, FAULT_LIMIT, FIXED_TIME, sortKeys, unpackZip, type Say } fro
  * A whole show as one file: a zip with `manifest.json` and one `records/KIND.json` for each kind that occurs, a JSON
  * list sorted by id. The same records always give the same bytes. docs/formats.md describes it.
  */
-export const ARCHIVE_VERSION = 1;
+export const ARCHIVE_VERSION = 2;
+/** The oldest version that is read. Version 1 knew no areas, lines, relations, tags or ticks; what it lacks is filled in. */
+export const OLDEST_ARCHIVE_VERSION = 1;
 export const ARCHIVE_FORMAT = 'amber-kite show';
 
 export const ARCHIVE_LIMITS = {
@@ -71,11 +73,14 @@ export function readArchive(file: Uint8Array): ArchiveReading {
   });
   if (!members) return { version: null, records: [], faults };
   const version = readManifest(members, say);
-  if (version !== ARCHIVE_VERSION) return { version, records: [], faults };
+  if (version === null || !isReadable(version)) return { version, records: [], faults };
   const records = readRecords(members, say, faults);
   if (faults.length === 0) faults.push(...changeFaults(documentOf([]), { put: records, remove: [] }));
   return { version, records, faults };
 }
+
+const isReadable = (version: number): boolean =>
+  Number.isInteger(version) && version >= OLDEST_ARCHIVE_VERSION && version <= ARCHIVE_VERSION;
 
 const ANOTHER_FILE = 'Export the show again and use that file.';
 const MEMBER = /^(manifest\.json|records\/[a-z]+\.json)$/;
@@ -104,13 +109,13 @@ function readManifest(members: ReadonlyMap<string, Uint8Array>, say: Say): numbe
   const json = parseJson(members, 'manifest.json', say);
   if (json === undefined) return null;
   const given = (json as { version?: unknown } | null)?.version;
-  if (typeof given === 'number' && given !== ARCHIVE_VERSION) {
+  if (typeof given === 'number' && !isReadable(given)) {
     say(
       'ARCHIVE_VERSION',
       'manifest.json.version',
       `version ${given} is not known here`,
       given,
-      given > ARCHIVE_VERSION ? 'Open it with a newer Amber Kite.' : `Only version ${ARCHIVE_VERSION} exists.`,
+      given > ARCHIVE_VERSION ? 'Open it with a newer Amber Kite.' : `Versions ${OLDEST_ARCHIVE_VERSION} to ${ARCHIVE_VERSION} exist.`,
     );
     return given;
   }

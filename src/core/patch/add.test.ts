@@ -84,7 +84,7 @@ describe('slots of a universe', () => {
     const document = showWith(output, route, ...strip);
     const [unit] = strip;
     assert.ok(unit?.kind === 'unit');
-    const spans = patchedUnit(document, unit, slotsPerUniverseOf(document)).spans;
+    const spans = patchedUnit(document, unit).spans;
     assert.deepEqual(
       spans.map((s) => s.to - s.from + 1),
       [510, 390],

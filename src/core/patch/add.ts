@@ -1,10 +1,12 @@
 import { recordsOf, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
-import { footprintOf, findMode } from '../profile/layout.ts';
+import { findMode, layoutMode } from '../profile/layout.ts';
 import { make, type ProfileRecord, type UnitRecord } from '../records/index.ts';
-import { nextFree } from './clash.ts';
+import { spansOf } from './address.ts';
+import { takenSpans } from './clash.ts';
 import { numberedNames } from './naming.ts';
-import { patchedUnits, slotsPerUniverseOf } from './of-document.ts';
+import { patchOf, slotsPerUniverseOf } from './of-document.ts';
+import { placeRun } from './place.ts';
 
 export interface NewUnits {
   readonly profile: ProfileRecord;
@@ -14,6 +16,10 @@ export interface NewUnits {
   readonly firstNumber: number;
   /** First address to look from; the lowest gap of all where absent. */
   readonly start?: { readonly universe: number; readonly address: number };
+  /** Slots left free after each. */
+  readonly gap?: number;
+  /** Every address begins a block of so many slots (`placeRun`). */
+  readonly block?: number;
 }
 
 /**
@@ -21,12 +27,25 @@ export interface NewUnits {
  * in a row across the middle of the plan. Units for which no address is left come without one.
  */
 export function newUnits(document: Document, wanted: NewUnits, newId: () => UnitId): UnitRecord[] {
-  const mode = findMode(wanted.profile, wanted.mode);
-  const footprint = mode ? footprintOf(mode) : 0;
-  const places = nextFree(patchedUnits(document), footprint, wanted.count, {
-    start: wanted.start,
-    slotsPerUniverse: slotsPerUniverseOf(document),
-  });
+  const { profile } = wanted;
+  const mode = findMode(profile, wanted.mode);
+  const layout = mode ? layoutMode(profile, mode) : { footprint: 0, cellFootprint: 0 };
+  const slotsOf = slotsPerUniverseOf(document);
+  const footprint = (place: { universe: number; address: number }) => {
+    const slotsPerUniverse = slotsOf(place.universe);
+    const cellFootprint = slotsPerUniverse === 510 ? layout.cellFootprint : 0;
+    return spansOf(place, layout.footprint, { flow: profile.flow, slotsPerUniverse, cellFootprint });
+  };
+  const places = placeRun(
+    Array.from({ length: wanted.count }, () => footprint),
+    {
+      ...(wanted.start ? { start: wanted.start } : {}),
+      gap: wanted.gap,
+      block: wanted.block,
+      slotsOf,
+      taken: takenSpans(patchOf(document).values()),
+    },
+  );
   const names = numberedNames(wanted.names, wanted.count, 1);
   const spacing = rowSpacing(document, wanted.count);
   return names.map((name, i) =>
@@ -34,7 +53,7 @@ export function newUnits(document: Document, wanted: NewUnits, newId: () => Unit
       id: newId(),
       number: wanted.firstNumber + i,
       name,
-      profileId: wanted.profile.id,
+      profileId: profile.id,
       mode: wanted.mode,
       patch: places[i] ?? null,
       position: { x: round((i - (wanted.count - 1) / 2) * spacing), y: 0, z: 3 },

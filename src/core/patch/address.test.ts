@@ -44,7 +44,7 @@ describe('reading addresses', () => {
     ['64000.1', 'UNIVERSE_RANGE'],
     ['0', 'ABSOLUTE_RANGE'],
     ['99999999999', 'ABSOLUTE_RANGE'],
-    ['-3.1', 'ADDRESS_UNREADABLE'],
+    ['-3.1', 'ADDRESS_NEGATIVE'],
     ['3.1.4', 'ADDRESS_UNREADABLE'],
     ['1e3', 'ADDRESS_UNREADABLE'],
     ['three', 'ADDRESS_UNREADABLE'],

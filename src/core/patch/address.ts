@@ -41,6 +41,10 @@ export function parseAddress(text: string, slotsPerUniverse: SlotsPerUniverse = 
     const place = fromAbsolute(Number(joined), slotsPerUniverse);
     return place ? good(place) : bad(absoluteFault(Number(joined), slotsPerUniverse, text));
   }
+  if (/^[-\u2212]\s*\d/.test(trimmed))
+    return bad(
+      fault('ADDRESS_NEGATIVE', `"${shorten(trimmed)}" is negative`, text, 'Addresses and channels count from 1.'),
+    );
   if (trimmed === '') return bad(fault('ADDRESS_EMPTY', 'there is no address', text, WAYS));
   if (/^\d+\s*,\s*\d+$/.test(trimmed))
     return bad(
@@ -158,3 +162,25 @@ export function spansOf(
   }
   return spans;
 }
+
+/** The slot `gap` slots after the one that follows a span; past the end it goes on in the next universe. */
+export function slotAfter(
+  last: Span,
+  gap: number,
+  slotsOf: (universe: number) => SlotsPerUniverse,
+): { universe: number; address: number } {
+  let universe = last.universe;
+  let address = last.to + 1 + gap;
+  for (let slots = slotsOf(universe); address > slots; slots = slotsOf(universe)) {
+    universe++;
+    address -= slots;
+  }
+  return { universe, address };
+}
+
+/** The signed number of slots from one place to another, counted through universes of `slotsPerUniverse`. */
+export const slotsBetween = (
+  from: { universe: number; address: number },
+  to: { universe: number; address: number },
+  slotsPerUniverse: SlotsPerUniverse,
+): number => (to.universe - from.universe) * slotsPerUniverse + to.address - from.address;

@@ -2,7 +2,9 @@ import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import type { UnitId } from '../ids.ts';
-import { findClashes, nextFree, takenSpans, type PatchedUnit } from './clash.ts';
+import { findClashes, takenSpans } from './clash.ts';
+import type { PatchedUnit } from './of-document.ts';
+import { nextFree } from './place.ts';
 
 const unit = (slug: string, universe: number, from: number, to: number, number = 0): PatchedUnit => ({
   id: `unit:${slug}`,
@@ -10,6 +12,7 @@ const unit = (slug: string, universe: number, from: number, to: number, number =
   name: slug,
   spans: [{ universe, from, to }],
   slotsPerUniverse: 512,
+  wire: `unit:${slug}`,
 });
 const of = (units: PatchedUnit[], id: UnitId): string[] =>
   findClashes(units)

@@ -1,8 +1,21 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
+import type { UnitId } from '../ids.ts';
 import { findMode, layoutMode, type ModeLayout } from '../profile/layout.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
-import { spansOf, type SlotsPerUniverse } from './address.ts';
-import type { PatchedUnit } from './clash.ts';
+import type { Relation } from '../records/unit.ts';
+import { slotAfter, spansOf, type SlotsPerUniverse, type Span } from './address.ts';
+
+/** A unit as the patch sees it, wherever its address comes from. */
+export interface PatchedUnit {
+  readonly id: UnitId;
+  readonly number: number;
+  readonly name: string;
+  /** The slots it takes, in order; empty where it has no address. */
+  readonly spans: readonly Span[];
+  readonly slotsPerUniverse: SlotsPerUniverse;
+  /** The unit whose slots these are: itself, or the one it is a twin of. Twins are counted once on the wire. */
+  readonly wire: UnitId;
+}
 
 const layouts = new WeakMap<ProfileRecord, Map<string, ModeLayout>>();
 const EMPTY: ModeLayout = {
@@ -36,26 +49,136 @@ export function slotsPerUniverseOf(document: Document): (universe: number) => Sl
   return (universe) => limits.get(universe) ?? 512;
 }
 
-/** One unit as the patch sees it. */
-export function patchedUnit(
-  document: Document,
-  unit: UnitRecord,
-  slotsOf: (universe: number) => SlotsPerUniverse,
-): PatchedUnit {
-  const profile = getRecord(document, 'profile', unit.profileId);
-  const layout = layoutOf(profile, unit.mode);
-  const slotsPerUniverse = slotsOf(unit.patch?.universe ?? 1);
-  const spans = unit.patch
-    ? spansOf(unit.patch, layout.footprint, {
-        flow: profile?.flow ?? false,
-        slotsPerUniverse,
-        cellFootprint: slotsPerUniverse === 510 ? layout.cellFootprint : 0,
-      })
-    : [];
-  return { id: unit.id, number: unit.number, name: unit.name, spans, slotsPerUniverse };
+interface Kept {
+  readonly profile: ProfileRecord | undefined;
+  readonly slots: SlotsPerUniverse;
+  readonly patched: PatchedUnit;
+}
+/** What the patch last made of a unit record with an address of its own: most of a rig stays as it was at an edit. */
+const kept = new WeakMap<UnitRecord, Kept>();
+const patches = new WeakMap<Document, ReadonlyMap<UnitId, PatchedUnit>>();
+
+/** All units as the patch sees them, by id. Kept for as long as the document. */
+export function patchOf(document: Document): ReadonlyMap<UnitId, PatchedUnit> {
+  let found = patches.get(document);
+  if (!found) patches.set(document, (found = new Resolver(document).all()));
+  return found;
 }
 
-export function patchedUnits(document: Document): PatchedUnit[] {
-  const slotsOf = slotsPerUniverseOf(document);
-  return recordsOf(document, 'unit').map((unit) => patchedUnit(document, unit, slotsOf));
+export const patchedUnits = (document: Document): PatchedUnit[] => [...patchOf(document).values()];
+
+/** One unit as the patch sees it, also when it is not in the document (yet). */
+export const patchedUnit = (document: Document, unit: UnitRecord): PatchedUnit =>
+  document.get(unit.id) === unit ? patchOf(document).get(unit.id)! : new Resolver(document).one(unit);
+
+/** The spans of a unit that started at `place`. */
+export function spansAt(
+  document: Document,
+  unit: UnitRecord,
+  place: { readonly universe: number; readonly address: number },
+  slots: SlotsPerUniverse,
+): Span[] {
+  const profile = getRecord(document, 'profile', unit.profileId);
+  const layout = layoutOf(profile, unit.mode);
+  return spansOf(place, layout.footprint, {
+    flow: profile?.flow ?? false,
+    slotsPerUniverse: slots,
+    cellFootprint: slots === 510 ? layout.cellFootprint : 0,
+  });
+}
+
+/**
+ * Where a unit starts that follows from another one's spans: a twin in the same slot, a chained one in the slot after
+ * the last, a fixture that the rest of the universe does not take whole at the start of the next. Null where the other
+ * has no address.
+ */
+export function followingPlace(
+  document: Document,
+  unit: UnitRecord,
+  relation: Relation,
+  base: readonly Span[],
+  slotsOf: (universe: number) => SlotsPerUniverse,
+): { universe: number; address: number } | null {
+  const [first, last] = [base[0], base.at(-1)];
+  if (!first || !last) return null;
+  if ('twinOf' in relation) return { universe: first.universe, address: first.from };
+  const place = slotAfter(last, relation.gap, slotsOf);
+  const profile = getRecord(document, 'profile', unit.profileId);
+  const end = place.address + layoutOf(profile, unit.mode).footprint - 1;
+  return !profile?.flow && end > slotsOf(place.universe) ? { universe: place.universe + 1, address: 1 } : place;
+}
+
+/** The unit that a relation names. */
+export const relatedTo = (relation: Relation): UnitId => ('twinOf' in relation ? relation.twinOf : relation.after);
+
+/** Resolves relations between units; a circle of them (which the rules refuse) leaves its units without address. */
+class Resolver {
+  readonly #document: Document;
+  readonly #slotsOf: (universe: number) => SlotsPerUniverse;
+  readonly #done = new Map<UnitId, PatchedUnit>();
+
+  constructor(document: Document) {
+    this.#document = document;
+    this.#slotsOf = slotsPerUniverseOf(document);
+  }
+
+  all(): ReadonlyMap<UnitId, PatchedUnit> {
+    for (const record of this.#document.values()) if (record.kind === 'unit') this.one(record);
+    return this.#done;
+  }
+
+  /** Follows the relations to where an address is known, then comes back; no recursion, however long the chain. */
+  one(unit: UnitRecord): PatchedUnit {
+    const known = this.#done.get(unit.id);
+    if (known) return known;
+    const chain: UnitRecord[] = [unit];
+    const seen = new Set<UnitId>([unit.id]);
+    for (let at = unit; at.relation !== null;) {
+      const other = getRecord(this.#document, 'unit', relatedTo(at.relation));
+      if (!other || seen.has(other.id) || this.#done.has(other.id)) break;
+      seen.add(other.id);
+      chain.push(other);
+      at = other;
+    }
+    for (const member of chain.reverse())
+      this.#done.set(member.id, member.relation === null ? this.#own(member) : this.#related(member, member.relation));
+    return this.#done.get(unit.id)!;
+  }
+
+  #own(unit: UnitRecord): PatchedUnit {
+    const slots = unit.patch ? this.#slotsOf(unit.patch.universe) : 512;
+    const profile = getRecord(this.#document, 'profile', unit.profileId);
+    const old = kept.get(unit);
+    if (old && old.profile === profile && old.slots === slots) return old.patched;
+    const patched = patchedAt(this.#document, unit, unit.patch, slots);
+    kept.set(unit, { profile, slots, patched });
+    return patched;
+  }
+
+  #related(unit: UnitRecord, relation: Relation): PatchedUnit {
+    const base = this.#done.get(relatedTo(relation));
+    const place = base ? followingPlace(this.#document, unit, relation, base.spans, this.#slotsOf) : null;
+    const patched = patchedAt(this.#document, unit, place, place ? this.#slotsOf(place.universe) : 512);
+    return base && place && 'twinOf' in relation ? { ...patched, wire: base.wire } : patched;
+  }
+}
+
+const patchedAt = (
+  document: Document,
+  unit: UnitRecord,
+  place: { readonly universe: number; readonly address: number } | null,
+  slotsPerUniverse: SlotsPerUniverse,
+): PatchedUnit => ({
+  id: unit.id,
+  number: unit.number,
+  name: unit.name,
+  spans: place ? spansAt(document, unit, place, slotsPerUniverse) : [],
+  slotsPerUniverse,
+  wire: unit.id,
+});
+
+/** Where a unit starts, wherever that comes from; null without an address. */
+export function placeOf(patched: PatchedUnit | undefined): { universe: number; address: number } | null {
+  const first = patched?.spans[0];
+  return first ? { universe: first.universe, address: first.from } : null;
 }

@@ -12,7 +12,7 @@ function shown(row: Omit<UnitRow, 'slug' | 'address'>, values: UnitValues) {
   const show = showWith(...rig, scene('s', { u: values }));
   const [unit] = rig;
   assert.ok(unit?.kind === 'unit');
-  const reader = makeReader(show, unit, slotsPerUniverseOf(show));
+  const reader = makeReader(show, unit);
   const { universes } = compileRig(show).arrays;
   const frames = new Map(
     Array.from(universes, (universe) => [universe, slotsAt(show, { play: ['scene:s'], universe })]),
@@ -94,10 +94,10 @@ describe('reading light back from the slots that are sent', () => {
   test('an attribute as it was programmed, also where pan is inverted and where there is no channel', () => {
     const row = { profile: 'quillon-heron', mode: '16ch', fields: { invertPan: true } };
     const { show, unit, frames } = shown(row, { Pan: 0.25, Dimmer: 0.5 });
-    const sent = (attribute: string) => sentFraction(show, unit, attribute, slotsPerUniverseOf(show), frames);
+    const sent = (attribute: string) => sentFraction(show, unit, attribute, frames);
     assert.ok(Math.abs(sent('Pan')! - 0.25) < 1e-4 && Math.abs(sent('Dimmer')! - 0.5) < 1e-4);
     assert.deepEqual([sent('ColorRGB_Red'), sent('Iris')], [null, null]);
-    assert.equal(sentFraction(show, { ...unit, patch: null }, 'Pan', slotsPerUniverseOf(show), frames), null);
+    assert.equal(sentFraction(show, { ...unit, patch: null }, 'Pan', frames), null);
   });
   test('haze and motors are busy, not bright', () => {
     const haze = (value: UnitValues) => {
@@ -111,7 +111,7 @@ describe('reading light back from the slots that are sent', () => {
     const [unit] = units({ slug: 'u', profile: 'fernlight-plumlet', mode: '4ch', address: null });
     assert.ok(unit?.kind === 'unit');
     const show = showWith(unit);
-    const reader = makeReader(show, unit, slotsPerUniverseOf(show));
+    const reader = makeReader(show, unit);
     const into = { r: 1, g: 1, b: 1, strobing: true };
     assert.deepEqual(readCell(reader, 0, new Map(), into), { r: 0, g: 0, b: 0, strobing: false });
   });

@@ -1,6 +1,6 @@
 import { fromHex, type LinearRgb } from '../colour/convert.ts';
 import { patchedUnit, layoutOf } from '../patch/of-document.ts';
-import type { SlotsPerUniverse, Span } from '../patch/address.ts';
+import type { Span } from '../patch/address.ts';
 import { getRecord, type Document } from '../document/change.ts';
 import type { UnitRecord } from '../records/index.ts';
 import type { Channel } from '../records/profile.ts';
@@ -56,13 +56,9 @@ const EMITTERS: Readonly<Record<string, LinearRgb>> = {
 const FILTERS: Readonly<Record<string, 0 | 1 | 2>> = { ColorSub_C: 0, ColorSub_M: 1, ColorSub_Y: 2 };
 
 /** Prepares reading of one unit. A unit without an address reads as dark. */
-export function makeReader(
-  document: Document,
-  unit: UnitRecord,
-  slotsOf: (universe: number) => SlotsPerUniverse,
-): UnitReader {
+export function makeReader(document: Document, unit: UnitRecord): UnitReader {
   const layout = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
-  const { spans } = patchedUnit(document, unit, slotsOf);
+  const { spans } = patchedUnit(document, unit);
   const located = layout.channels.flatMap((laid) => {
     const source = locate(laid, spans);
     return source ? [{ laid, source }] : [];
@@ -135,16 +131,10 @@ function locate(laid: LaidChannel, spans: readonly Span[]): Source | null {
  * back); of cells the first. Null for what has no channel of its own (a made-up level, a mixed colour) and for units
  * without an address.
  */
-export function sentFraction(
-  document: Document,
-  unit: UnitRecord,
-  attribute: string,
-  slotsOf: (universe: number) => SlotsPerUniverse,
-  frames: Frames,
-): number | null {
+export function sentFraction(document: Document, unit: UnitRecord, attribute: string, frames: Frames): number | null {
   const layout = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
   const laid = layout.channels.find((c) => c.channel.attribute === attribute);
-  const source = laid && locate(laid, patchedUnit(document, unit, slotsOf).spans);
+  const source = laid && locate(laid, patchedUnit(document, unit).spans);
   if (!source || !frames.has(source.universe)) return null;
   const fraction = readSource(source, frames);
   const inverted = (attribute === 'Pan' && unit.invertPan) || (attribute === 'Tilt' && unit.invertTilt);

@@ -1,8 +1,10 @@
 import { z } from 'zod';
 import { faultsFromZod, FaultError, type Fault } from '../faults.ts';
 import { RECORD_KINDS, type Id, type RecordKind } from '../ids.ts';
+import { areaSchema, type AreaRecord } from './area.ts';
 import { chaseSchema, type ChaseRecord } from './chase.ts';
 import { groupSchema, type GroupRecord } from './group.ts';
+import { lineSchema, type LineRecord } from './line.ts';
 import { outputSchema, type OutputRecord } from './output.ts';
 import { profileSchema, type ProfileRecord } from './profile.ts';
 import { routeSchema, type RouteRecord } from './route.ts';
@@ -10,15 +12,28 @@ import { sceneSchema, type SceneRecord } from './scene.ts';
 import { showSchema, type ShowRecord } from './show.ts';
 import { unitSchema, type UnitRecord } from './unit.ts';
 
-export type { ChaseRecord, GroupRecord, OutputRecord, ProfileRecord, RouteRecord, SceneRecord, ShowRecord, UnitRecord };
+export type {
+  AreaRecord,
+  ChaseRecord,
+  GroupRecord,
+  LineRecord,
+  OutputRecord,
+  ProfileRecord,
+  RouteRecord,
+  SceneRecord,
+  ShowRecord,
+  UnitRecord,
+};
 
 /** The schema of each record kind. */
 export const RECORD_SCHEMAS = {
   show: showSchema,
   profile: profileSchema,
+  area: areaSchema,
   unit: unitSchema,
   group: groupSchema,
   output: outputSchema,
+  line: lineSchema,
   route: routeSchema,
   scene: sceneSchema,
   chase: chaseSchema,
@@ -27,9 +42,11 @@ export const RECORD_SCHEMAS = {
 export interface RecordOf {
   show: ShowRecord;
   profile: ProfileRecord;
+  area: AreaRecord;
   unit: UnitRecord;
   group: GroupRecord;
   output: OutputRecord;
+  line: LineRecord;
   route: RouteRecord;
   scene: SceneRecord;
   chase: ChaseRecord;
@@ -40,9 +57,11 @@ export type AnyRecord = RecordOf[RecordKind];
 export const recordSchema = z.discriminatedUnion('kind', [
   showSchema,
   profileSchema,
+  areaSchema,
   unitSchema,
   groupSchema,
   outputSchema,
+  lineSchema,
   routeSchema,
   sceneSchema,
   chaseSchema,
@@ -68,11 +87,25 @@ export function make<K extends RecordKind>(
 /** Every id a record refers to, each with the key path it stands at. */
 export function* referencesOf(record: AnyRecord): Generator<readonly [path: string, id: Id]> {
   switch (record.kind) {
+    case 'area':
+      if (record.parentId) yield ['parentId', record.parentId];
+      return;
     case 'unit':
       yield ['profileId', record.profileId];
+      if (record.areaId) yield ['areaId', record.areaId];
+      if (record.relation) {
+        if ('twinOf' in record.relation) yield ['relation.twinOf', record.relation.twinOf];
+        else yield ['relation.after', record.relation.after];
+      }
       return;
     case 'group':
       for (const [i, id] of record.unitIds.entries()) yield [`unitIds.${i}`, id];
+      if (record.rule?.profileId) yield ['rule.profileId', record.rule.profileId];
+      if (record.rule?.areaId) yield ['rule.areaId', record.rule.areaId];
+      return;
+    case 'line':
+      for (const [i, id] of record.unitIds.entries()) yield [`unitIds.${i}`, id];
+      if (record.outputId) yield ['outputId', record.outputId];
       return;
     case 'route':
       yield ['outputId', record.outputId];

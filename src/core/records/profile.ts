@@ -141,6 +141,13 @@ export const profileSchema = z.strictObject({
   addressFromZero: z.boolean().default(false),
   /** True where the address is set with DIP switches. */
   dipSwitches: z.boolean().default(false),
+  /** How the switches stand: `highFirst` where switch 1 is worth 256; `modeSwitch` is 10 and more, with its position. */
+  dip: z
+    .strictObject({
+      highFirst: z.boolean().default(false),
+      modeSwitch: z.strictObject({ number: z.int().min(10).max(12), on: z.boolean() }).optional(),
+    })
+    .optional(),
   /** Where the address is set as a unit number: circuits a unit, and the base it is shown in. */
   unitNumber: z
     .strictObject({ circuits: z.int().min(1).max(512), base: z.union([z.literal(10), z.literal(16)]) })

@@ -1,6 +1,29 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
-import { nameSchema, notesSchema } from './common.ts';
+import { hexColourSchema, keySchema, nameSchema, notesSchema } from './common.ts';
+
+/** Shapes of colour tags: a colour never stands alone. */
+export const TAG_SHAPES = ['disc', 'square', 'diamond', 'triangle', 'cross', 'ring', 'bar', 'star'] as const;
+export const tagSchema = z.strictObject({
+  key: keySchema,
+  name: nameSchema,
+  colour: hexColourSchema,
+  shape: z.enum(TAG_SHAPES),
+});
+export type Tag = z.infer<typeof tagSchema>;
+
+/** A way of looking at the patch sheet, kept with the show: which columns, in which order, and what is filtered. */
+export const sheetViewSchema = z.strictObject({
+  key: keySchema,
+  name: nameSchema,
+  columns: z.array(keySchema).min(1, 'a view has at least one column').max(40),
+  sort: z.strictObject({ column: keySchema, descending: z.boolean() }).nullable().default(null),
+  filter: z.string().max(200).default(''),
+});
+export type SheetViewRecord = z.infer<typeof sheetViewSchema>;
+
+const uniqueKeys = (list: readonly { readonly key: string }[]): boolean =>
+  new Set(list.map((item) => item.key)).size === list.length;
 
 /** The show itself: one record a show, the root that all others belong to. */
 export const showSchema = z.strictObject({
@@ -15,6 +38,10 @@ export const showSchema = z.strictObject({
   /** Profiles marked as favourites, and those units were added of lately, newest first. They need not be in the show. */
   favourites: z.array(idSchema('profile')).max(200).default([]),
   recent: z.array(idSchema('profile')).max(12).default([]),
+  /** Colour tags of units, groups and areas: each with a name, a colour and a shape. */
+  tags: z.array(tagSchema).max(24).refine(uniqueKeys, 'must not use a key twice').default([]),
+  /** Saved views of the patch sheet. */
+  views: z.array(sheetViewSchema).max(24).refine(uniqueKeys, 'must not use a key twice').default([]),
   /** Size of the room in metres: x across, y deep, z high. The plan's origin is the middle of the floor. */
   room: z
     .strictObject({

@@ -12,6 +12,29 @@ import {
 } from './common.ts';
 
 const degrees = z.number().min(-360).max(360);
+export const placeSchema = z.strictObject({ universe: universeSchema, address: addressSchema });
+
+/**
+ * An address that follows from another unit's. A twin has the very same one, on purpose; a chained unit starts in the
+ * slot after the other's last, `gap` slots further on.
+ */
+export const relationSchema = z.union([
+  z.strictObject({ twinOf: idSchema('unit') }),
+  z.strictObject({ after: idSchema('unit'), gap: z.int().min(0).max(511).default(0) }),
+]);
+export type Relation = z.infer<typeof relationSchema>;
+
+/** What the person with the ladder said of a unit, and for which address. */
+export const walkSchema = z.strictObject({
+  state: z.enum(['done', 'skipped']),
+  by: z.string().max(60, 'at most 60 characters'),
+  /** Milliseconds since 1970. */
+  at: z.int().min(0).max(8_640_000_000_000_000),
+  /** The address the unit had then; a tick for another address is out of date. */
+  place: placeSchema.nullable(),
+  reason: z.string().max(200, 'at most 200 characters').default(''),
+});
+export type Walked = z.infer<typeof walkSchema>;
 
 /** One physical thing in the rig that is addressed. */
 export const unitSchema = z.strictObject({
@@ -22,8 +45,15 @@ export const unitSchema = z.strictObject({
   profileId: idSchema('profile'),
   /** Key of one of the profile's modes. */
   mode: keySchema,
-  /** Where its first slot is; null while it has not been addressed. */
-  patch: z.strictObject({ universe: universeSchema, address: addressSchema }).nullable().default(null),
+  /** Where its first slot is; null while it has not been addressed. Without meaning while there is a `relation`. */
+  patch: placeSchema.nullable().default(null),
+  relation: relationSchema.nullable().default(null),
+  /** Where its last slot must be according to the builder's own sheet. */
+  expectedEnd: placeSchema.nullable().default(null),
+  areaId: idSchema('area').nullable().default(null),
+  /** Key of one of the show's colour tags. */
+  tag: keySchema.nullable().default(null),
+  walk: walkSchema.nullable().default(null),
   position: z.strictObject({ x: metresSchema, y: metresSchema, z: metresSchema }).default({ x: 0, y: 0, z: 0 }),
   /** Turns about x, y and z in degrees, applied in that order. 0 0 0 stands on the floor facing up-stage. */
   rotation: z.strictObject({ x: degrees, y: degrees, z: degrees }).default({ x: 0, y: 0, z: 0 }),

@@ -1,6 +1,6 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
-import { layoutOf, patchedUnit, slotsPerUniverseOf } from '../patch/of-document.ts';
+import { layoutOf, patchOf } from '../patch/of-document.ts';
 import { attributeInfo, attributeKey, COLOUR_ATTRIBUTES } from '../profile/attributes.ts';
 import {
   highlightFraction,
@@ -94,13 +94,14 @@ interface Building {
 }
 
 /**
- * Compiles units and routes into arrays. Where two units share a slot the one with the higher number is written last.
+ * Compiles units and routes into arrays. Where two units share a slot the one with the higher number is written last;
+ * twins share the attributes of their original.
  * Slots past the end of a universe are left out. Linear in the number of channels.
  */
 export function compileRig(document: Document): CompiledRig {
   const units = recordsOf(document, 'unit').sort((a, b) => a.number - b.number || (a.id < b.id ? -1 : 1));
-  const slotsOf = slotsPerUniverseOf(document);
-  const placed = units.map((unit) => ({ unit, patch: patchedUnit(document, unit, slotsOf) }));
+  const patches = patchOf(document);
+  const placed = units.map((unit) => ({ unit, patch: patches.get(unit.id)! }));
   const numbers = new Set<number>(recordsOf(document, 'route').map((r) => r.universe));
   for (const { patch } of placed) for (const span of patch.spans) numbers.add(span.universe);
   const universes = [...numbers].sort((a, b) => a - b);
@@ -120,7 +121,12 @@ export function compileRig(document: Document): CompiledRig {
     wide: [],
   };
   const compiled = new Map<UnitId, CompiledUnit>();
+  const twins: [unit: UnitRecord, original: UnitId][] = [];
   for (const { unit, patch } of placed) {
+    if (isTwin(document, unit, patch.wire)) {
+      twins.push([unit, patch.wire]);
+      continue;
+    }
     const layout = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
     const spans = patch.spans.map((s) => ({
       base: (indexOf.get(s.universe) ?? 0) * MAX_SLOTS,
@@ -138,7 +144,16 @@ export function compileRig(document: Document): CompiledRig {
     };
     compiled.set(unit.id, compileUnit(b, unit, layout, toOffset));
   }
+  // A twin is the same slots under another name: what is programmed for one is done by both.
+  for (const [unit, original] of twins) compiled.set(unit.id, { ...compiled.get(original)!, id: unit.id });
   return { arrays: toArrays(b, universes), units: compiled };
+}
+
+/** True where the unit has its slots from another of the same profile and mode; one that differs is encoded itself. */
+function isTwin(document: Document, unit: UnitRecord, wire: UnitId): boolean {
+  if (wire === unit.id) return false;
+  const original = getRecord(document, 'unit', wire);
+  return original?.profileId === unit.profileId && original.mode === unit.mode;
 }
 
 function compileUnit(

@@ -22,8 +22,10 @@
           <button
             type="button"
             onclick={(e) =>
-              e.shiftKey || e.ctrlKey ? app.selection.add(group.unitIds) : app.selection.set(group.unitIds)}
-            ><span>{group.name}</span><span class="num quiet">{group.unitIds.length}</span></button
+              e.shiftKey || e.ctrlKey
+                ? app.selection.add(app.rig.membersOf(group.id))
+                : app.selection.set(app.rig.membersOf(group.id))}
+            ><span>{group.name}</span><span class="num quiet">{app.rig.membersOf(group.id).length}</span></button
           >
         </li>
       {/each}

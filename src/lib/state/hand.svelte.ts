@@ -69,7 +69,7 @@ export class Hand {
     const next = new Map<string, number>();
     for (const { attribute, unitIds } of this.attributes) {
       const unit = this.#rig.unit(unitIds[0]!);
-      const fraction = unit && sentFraction(this.#live.document, unit, attribute, this.#rig.slotsOf, this.#live.frames);
+      const fraction = unit && sentFraction(this.#live.document, unit, attribute, this.#live.frames);
       if (typeof fraction === 'number') next.set(attribute, fraction);
     }
     const same = next.size === this.sent.size && [...next].every(([key, value]) => this.sent.get(key) === value);

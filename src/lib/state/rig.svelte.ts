@@ -1,7 +1,10 @@
 import { getRecord, recordsOf } from '$core/document/change.ts';
 import type { ChaseId, ProfileId, SceneId, UnitId } from '$core/ids.ts';
-import { findClashes, type Clash } from '$core/patch/clash.ts';
-import { layoutOf, patchedUnits, slotsPerUniverseOf } from '$core/patch/of-document.ts';
+import { formatAddress } from '$core/patch/address.ts';
+import type { Clash } from '$core/patch/clash.ts';
+import { patchFaults } from '$core/patch/faults.ts';
+import { groupLetters, membersOf } from '$core/patch/groups.ts';
+import { layoutOf, patchOf, placeOf, slotsPerUniverseOf, type PatchedUnit } from '$core/patch/of-document.ts';
 import type { ModeLayout } from '$core/profile/layout.ts';
 import { makeReader, type UnitReader } from '$core/profile/readout.ts';
 import type { ChaseRecord, ProfileRecord, SceneRecord, UnitRecord } from '$core/records/index.ts';
@@ -34,9 +37,9 @@ export class Rig {
     recordsOf(this.#live.document, 'route').sort((a, b) => a.universe - b.universe || a.wireUniverse - b.wireUniverse),
   );
   readonly slotsOf = $derived.by(() => slotsPerUniverseOf(this.#live.document));
-  readonly patched = $derived.by(() => patchedUnits(this.#live.document));
-  readonly patchedById = $derived(new Map(this.patched.map((p) => [p.id, p])));
-  readonly clashes = $derived(findClashes(this.patched));
+  readonly patchedById = $derived.by(() => patchOf(this.#live.document));
+  readonly patched = $derived([...this.patchedById.values()]);
+  readonly clashes = $derived.by(() => patchFaults(this.#live.document));
   readonly clashesById = $derived.by(() => {
     const byUnit = new Map<UnitId, Clash[]>();
     for (const clash of this.clashes) {
@@ -59,9 +62,39 @@ export class Rig {
     );
     return this.universes.filter((u) => !routed.has(u));
   });
-  readonly readers = $derived.by(
-    () => new Map<UnitId, UnitReader>(this.units.map((u) => [u.id, makeReader(this.#live.document, u, this.slotsOf)])),
+  readonly areas = $derived.by(() => recordsOf(this.#live.document, 'area').sort(byNumber));
+  readonly lines = $derived.by(() => recordsOf(this.#live.document, 'line').sort(byNumber));
+  /** The first 26 groups by their letters. */
+  readonly letters = $derived(groupLetters(this.groups));
+  /** The units of each group, in its order. */
+  readonly members = $derived.by(
+    () => new Map<string, readonly UnitId[]>(this.groups.map((g) => [g.id, membersOf(this.#live.document, g)])),
   );
+  readonly readers = $derived.by(() => new Map<UnitId, UnitReader>(this.units.map((u) => [u.id, this.#reader(u)])));
+
+  #kept = new WeakMap<UnitRecord, { patched: PatchedUnit; profile: ProfileRecord | undefined; reader: UnitReader }>();
+  /** Most units are as they were before an edit: their readers stay. */
+  #reader(unit: UnitRecord): UnitReader {
+    const patched = this.patchedById.get(unit.id)!;
+    const profile = this.profile(unit.profileId);
+    const old = this.#kept.get(unit);
+    if (old && old.patched === patched && old.profile === profile) return old.reader;
+    const reader = makeReader(this.#live.document, unit);
+    this.#kept.set(unit, { patched, profile, reader });
+    return reader;
+  }
+
+  /** Where a unit starts, wherever that comes from. */
+  place(id: UnitId): { universe: number; address: number } | null {
+    return placeOf(this.patchedById.get(id));
+  }
+  addressText(id: UnitId): string {
+    const place = this.place(id);
+    return place ? formatAddress(place.universe, place.address) : '';
+  }
+  membersOf(id: string): readonly UnitId[] {
+    return this.members.get(id) ?? [];
+  }
 
   unit(id: string): UnitRecord | undefined {
     return getRecord(this.#live.document, 'unit', id);

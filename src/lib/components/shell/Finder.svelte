@@ -34,12 +34,12 @@
             )
         )
           return true;
-        return matches(`${u.number} ${u.name} ${u.patch ? `${u.patch.universe}.${u.patch.address}` : ''}`);
+        return matches(`${u.number} ${u.name} ${app.rig.addressText(u.id)}`);
       })
       .map((u): Found => ({
         id: u.id,
         text: `${u.number} ${u.name}`,
-        hint: u.patch ? `${u.patch.universe}.${u.patch.address}` : 'no address',
+        hint: app.rig.addressText(u.id) || 'no address',
         act: () => app.selection.set([u.id]),
       }));
     const plays = [...app.rig.scenes, ...app.rig.chases]

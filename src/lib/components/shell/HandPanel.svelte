@@ -48,8 +48,8 @@
     <span class="quiet">Groups</span>
     <div class="groups">
       {#each app.rig.groups as group (group.id)}
-        <button type="button" onclick={() => app.selection.set(group.unitIds)}
-          >{group.name} <span class="num quiet">{group.unitIds.length}</span></button
+        <button type="button" onclick={() => app.selection.set(app.rig.membersOf(group.id))}
+          >{group.name} <span class="num quiet">{app.rig.membersOf(group.id).length}</span></button
         >
       {/each}
     </div>

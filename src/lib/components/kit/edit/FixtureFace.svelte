@@ -18,7 +18,7 @@
       mode,
       patch: { universe: 1, address: 1 },
     });
-    return makeReader(documentOf([profile, unit]), unit, () => 512);
+    return makeReader(documentOf([profile, unit]), unit);
   });
   const frames = $derived.by(() => {
     const found = new Map<number, Uint8Array>();

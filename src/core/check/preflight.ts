@@ -1,0 +1,143 @@
+import { getRecord, recordsOf, type Document } from '../document/change.ts';
+import type { UnitId } from '../ids.ts';
+import { isSevere, type Clash } from '../patch/clash.ts';
+import { patchFaults } from '../patch/faults.ts';
+import { keptAside } from '../profile/impact.ts';
+
+/** Something that will go wrong tonight, or is worth a look, and where to go to put it right. */
+export interface Finding {
+  readonly code: string;
+  readonly severe: boolean;
+  /** What it is about, in one line: `12 Arch 3`. */
+  readonly title: string;
+  readonly message: string;
+  readonly remedy: string;
+  readonly step: 'patch' | 'lines' | 'scenes';
+  readonly unitIds: readonly UnitId[];
+}
+
+/** A kind of finding and what it means: findings are listed under these, the worst first. */
+export const FINDING_KINDS: Readonly<Record<string, { title: string; remedy: string; step: Finding['step'] }>> = {
+  OVERLAP: {
+    title: 'Units that share slots',
+    remedy: 'Give one of them another address, or make it a twin where it is on purpose.',
+    step: 'patch',
+  },
+  OVERRUN: {
+    title: 'Units that run out of their universe',
+    remedy: 'Start them lower, or in the next universe.',
+    step: 'patch',
+  },
+  WIRE_TWICE: {
+    title: 'Two universes under one number on the wire',
+    remedy: 'Give one of the routes another number.',
+    step: 'lines',
+  },
+  PORT_LIMIT: {
+    title: 'Ports with too many pixels',
+    remedy: 'Move units to another port, or correct the limit of the line.',
+    step: 'patch',
+  },
+  NO_ADDRESS: {
+    title: 'Units without address',
+    remedy: 'Give them an address: “next free” in their details does it.',
+    step: 'patch',
+  },
+  NUMBER_TWICE: { title: 'Numbers that two units have', remedy: 'Give one of them another number.', step: 'patch' },
+  EXPECTED_END: {
+    title: 'Units that end elsewhere than expected',
+    remedy: 'Correct the start, the mode, or the expected end.',
+    step: 'patch',
+  },
+  TWIN_DIFFERS: {
+    title: 'Twins that are not alike',
+    remedy: 'Give both the same profile and mode, or separate them.',
+    step: 'patch',
+  },
+  NO_ROUTE: { title: 'Universes that go nowhere', remedy: 'Route the universe through an output.', step: 'lines' },
+  KEPT_ASIDE: {
+    title: 'Programmed values without a home',
+    remedy: 'Nothing is lost: they are sent again when the unit has such an attribute.',
+    step: 'scenes',
+  },
+};
+
+const ORDER = Object.keys(FINDING_KINDS);
+
+/** Everything known to be wrong with a show, the worst first. Two units that clash with each other are one finding. */
+export function preflight(document: Document): Finding[] {
+  const seen = new Set<string>();
+  const findings: Finding[] = [];
+  const nowhere = new Map<number, UnitId[]>();
+  for (const clash of patchFaults(document)) {
+    if (clash.code === 'NO_ROUTE') {
+      const list = nowhere.get(clash.universe);
+      if (list) list.push(clash.unitId);
+      else nowhere.set(clash.universe, [clash.unitId]);
+      continue;
+    }
+    const key = keyOf(clash);
+    if (!seen.has(key)) findings.push(ofClash(document, clash));
+    seen.add(key);
+  }
+  for (const [universe, unitIds] of nowhere)
+    findings.push({
+      ...kind('NO_ROUTE'),
+      severe: false,
+      title: `Universe ${universe}`,
+      message: `goes out through no output; ${unitIds.length} ${unitIds.length === 1 ? 'unit listens' : 'units listen'} there`,
+      unitIds,
+    });
+  findings.push(...aside(document));
+  return findings.sort((a, b) => ORDER.indexOf(a.code) - ORDER.indexOf(b.code));
+}
+
+function keyOf(clash: Clash): string {
+  switch (clash.code) {
+    case 'OVERLAP':
+    case 'NUMBER_TWICE':
+      return `${clash.code} ${[clash.unitId, clash.otherId].sort().join(' ')}`;
+    case 'WIRE_TWICE':
+      return `${clash.code} ${clash.message}`;
+    default:
+      return `${clash.code} ${clash.unitId} ${clash.message}`;
+  }
+}
+
+const kind = (code: string): Pick<Finding, 'code' | 'remedy' | 'step'> => {
+  const { remedy, step } = FINDING_KINDS[code]!;
+  return { code, remedy, step };
+};
+
+function ofClash(document: Document, clash: Clash): Finding {
+  const unit = getRecord(document, 'unit', clash.unitId);
+  const others = 'otherId' in clash ? [clash.otherId] : [];
+  return {
+    ...kind(clash.code),
+    severe: isSevere(clash),
+    title:
+      clash.code === 'WIRE_TWICE'
+        ? `Universe ${clash.universe}`
+        : `${unit?.number ?? ''} ${unit?.name ?? clash.unitId}`,
+    message: clash.code === 'NO_ADDRESS' ? 'has no address yet' : clash.message,
+    unitIds: [clash.unitId, ...others],
+  };
+}
+
+function aside(document: Document): Finding[] {
+  const scenes = new Map<string, { count: number; units: Set<string>; why: string }>();
+  for (const { scene, unit, why } of keptAside(document)) {
+    const entry = scenes.get(scene) ?? { count: 0, units: new Set<string>(), why };
+    entry.count++;
+    entry.units.add(unit);
+    scenes.set(scene, entry);
+  }
+  const byName = new Map(recordsOf(document, 'unit').map((u) => [u.name, u.id]));
+  return [...scenes].map(([scene, { count, units, why }]) => ({
+    ...kind('KEPT_ASIDE'),
+    severe: false,
+    title: scene,
+    message: `${count} ${count === 1 ? 'value has' : 'values have'} no home (${why}): ${[...units].slice(0, 4).join(', ')}${units.size > 4 ? ` and ${units.size - 4} more` : ''}`,
+    unitIds: [...units].flatMap((name) => byName.get(name) ?? []),
+  }));
+}

@@ -1,0 +1,121 @@
+import Papa from 'papaparse';
+import { collector } from './zip.ts';
+import { GRID_LIMITS, type GridReading, type GridRow } from './grid.ts';
+
+/**
+ * Text of rows and columns as spreadsheets write it (RFC 4180, and with semicolons or tabs): from a file or the
+ * clipboard. UTF-8 and UTF-16 with a mark are known by their bytes, anything else is read as Windows-1252.
+ */
+export function readCsv(bytes: Uint8Array): GridReading {
+  if (bytes.length > GRID_LIMITS.fileBytes) {
+    const { faults, say } = collector();
+    say(
+      'FILE_TOO_LARGE',
+      '(file)',
+      `the file has ${bytes.length} bytes`,
+      bytes.length,
+      `At most ${GRID_LIMITS.fileBytes} bytes are read.`,
+    );
+    return { grid: null, sheets: [], sheet: null, faults };
+  }
+  return parseCsv(decodeText(bytes));
+}
+
+/** Rows of text with a delimiter that is found out; every row keeps the line it begins at. */
+export function parseCsv(text: string, delimiter?: '\t'): GridReading {
+  const { faults, say } = collector();
+  const rows: GridRow[] = [];
+  if (text.includes('\u0000')) {
+    say('NOT_TEXT', '(file)', 'the file is not text', null, 'Export the sheet as CSV or XLSX.');
+    return { grid: null, sheets: [], sheet: null, faults };
+  }
+  let line = 1;
+  let at = 0;
+  Papa.parse<string[]>(text, {
+    delimiter: delimiter ?? guessDelimiter(text),
+    step: ({ data, errors, meta }, parser) => {
+      const start = line;
+      // The cursor stands after the row: the lines between are those the row took, quoted line breaks included.
+      for (const end = meta.cursor; at < end; at++) if (isBreak(text, at)) line++;
+      for (const error of errors)
+        if (error.type === 'Quotes')
+          say(
+            'QUOTES',
+            `line ${start}`,
+            'a quotation mark is not closed',
+            data[0] ?? '',
+            'Close it, or double those inside.',
+          );
+      if (data.length > GRID_LIMITS.columns) {
+        say(
+          'TOO_MANY_COLUMNS',
+          `line ${start}`,
+          `${data.length} columns`,
+          data.length,
+          `At most ${GRID_LIMITS.columns}.`,
+        );
+        return parser.abort();
+      }
+      if (rows.length >= GRID_LIMITS.rows) {
+        say('TOO_MANY_ROWS', `line ${start}`, `more than ${GRID_LIMITS.rows} rows`, rows.length, 'Split the file.');
+        return parser.abort();
+      }
+      rows.push({ line: start, cells: data.map(unguard) });
+    },
+  });
+  return { grid: { rows, merges: [] }, sheets: [], sheet: null, faults };
+}
+
+/** A line ends at \n, at \r\n, or at a \r alone. */
+const isBreak = (text: string, i: number): boolean => text[i] === '\n' || (text[i] === '\r' && text[i + 1] !== '\n');
+
+/** Spreadsheets write commas, semicolons or tabs: the one that stands most evenly in the first lines. */
+function guessDelimiter(text: string): string {
+  const lines = text
+    .slice(0, 20_000)
+    .split(/\r\n|\n|\r/)
+    .filter((l) => l.trim() !== '')
+    .slice(0, 20);
+  let best = { delimiter: ',', score: 0 };
+  for (const delimiter of ['\t', ';', ',', '|']) {
+    const counts = lines.map((l) => l.replace(/"[^"]*"/g, '').split(delimiter).length - 1);
+    const most = Math.max(0, ...counts);
+    const even = counts.filter((c) => c === counts[0]).length / Math.max(1, counts.length);
+    const score = most === 0 ? 0 : even * Math.min(most, 6);
+    if (score > best.score + 1e-9) best = { delimiter, score };
+  }
+  return best.delimiter;
+}
+
+export function decodeText(bytes: Uint8Array): string {
+  const [a, b, c] = bytes;
+  if (a === 0xff && b === 0xfe) return new TextDecoder('utf-16le').decode(bytes.subarray(2));
+  if (a === 0xfe && b === 0xff) return new TextDecoder('utf-16be').decode(bytes.subarray(2));
+  const body = a === 0xef && b === 0xbb && c === 0xbf ? bytes.subarray(3) : bytes;
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(body);
+  } catch {
+    return new TextDecoder('windows-1252').decode(body);
+  }
+}
+
+/** What a spreadsheet would take for a formula and carry out. A plain number may begin with a sign. */
+const FORMULA = /^[=+\-@\t\r]/;
+const PLAIN_NUMBER = /^[+-]?\d+([.,]\d+)?$/;
+
+/** Text that no spreadsheet executes: a formula gets an apostrophe before it, which `unguard` takes off again. */
+export const guard = (text: string): string =>
+  (FORMULA.test(text) && !PLAIN_NUMBER.test(text)) || /^'[='+\-@\t\r]/.test(text) ? `'${text}` : text;
+
+export const unguard = (text: string): string => (/^'[='+\-@\t\r]/.test(text) ? text.slice(1) : text);
+
+/** Rows as CSV (RFC 4180: commas, CRLF), with a mark that tells spreadsheets it is UTF-8. Formulas are made harmless. */
+export const writeCsv = (rows: readonly (readonly string[])[]): Uint8Array =>
+  new TextEncoder().encode(`\ufeff${Papa.unparse(rows.map((r) => r.map(guard)))}\r\n`);
+
+/** Rows as the clipboard of a spreadsheet has them: tabs and line breaks, quoted where a text has one of them. */
+export const writeTabs = (rows: readonly (readonly string[])[]): string =>
+  Papa.unparse(
+    rows.map((r) => r.map(guard)),
+    { delimiter: '\t', newline: '\n' },
+  );

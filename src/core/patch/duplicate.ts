@@ -1,0 +1,73 @@
+import { getRecord, recordsOf, type Document } from '../document/change.ts';
+import type { UnitId } from '../ids.ts';
+import type { UnitRecord } from '../records/index.ts';
+import { slotAfter } from './address.ts';
+import { takenSpans } from './clash.ts';
+import { freeNumbers } from './naming.ts';
+import { patchOf, relatedTo, slotsPerUniverseOf, spansAt } from './of-document.ts';
+import { orderUnits } from './order.ts';
+import { placeRun } from './place.ts';
+
+/**
+ * Copies of units that go on where the originals end: the next free addresses after their last slot, the next free
+ * numbers, names counted on (`Arch 3` -> `Arch 4`), half a metre further up-stage. What followed another copied unit
+ * follows its copy; a twin of one outside stays its twin. Programming is not copied. In the order of number.
+ */
+export function duplicateUnits(document: Document, ids: Iterable<UnitId>, newId: () => UnitId): UnitRecord[] {
+  const chosen = orderUnits(
+    document,
+    [...new Set(ids)].flatMap((id) => getRecord(document, 'unit', id) ?? []),
+    'number',
+  );
+  const patch = patchOf(document);
+  const slotsOf = slotsPerUniverseOf(document);
+  const all = recordsOf(document, 'unit');
+  const numbers = freeNumbers(
+    all.map((u) => u.number),
+    chosen.length,
+    Math.max(0, ...chosen.map((u) => u.number)),
+  );
+  const names = new Set(all.map((u) => u.name));
+  const copies = new Map(chosen.map((u) => [u.id, newId()]));
+  const spans = chosen.flatMap((u) => patch.get(u.id)?.spans ?? []);
+  const last = spans.reduce<(typeof spans)[number] | null>(
+    (a, b) => (!a || b.universe > a.universe || (b.universe === a.universe && b.to > a.to) ? b : a),
+    null,
+  );
+  const free = chosen.filter((u) => (patch.get(u.id)?.spans.length ?? 0) > 0 && !u.relation);
+  const places = placeRun(
+    free.map((unit) => (place) => spansAt(document, unit, place, slotsOf(place.universe))),
+    { ...(last ? { start: slotAfter(last, 0, slotsOf) } : {}), slotsOf, taken: takenSpans(patch.values()) },
+  );
+  const placeFor = new Map(free.map((u, i) => [u.id, places[i]!]));
+  return chosen.map((unit, i) => {
+    const leader = unit.relation && copies.get(relatedTo(unit.relation));
+    return {
+      ...unit,
+      id: copies.get(unit.id)!,
+      number: numbers[i]!,
+      name: nextName(unit.name, names),
+      patch: (placeFor.get(unit.id) ?? null) as UnitRecord['patch'],
+      relation: unit.relation && leader ? withLeader(unit.relation, leader) : unit.relation,
+      expectedEnd: null,
+      walk: null,
+      position: { ...unit.position, y: Math.min(1000, Math.round((unit.position.y + 0.5) * 1000) / 1000) },
+    };
+  });
+}
+
+const withLeader = (relation: NonNullable<UnitRecord['relation']>, leader: UnitId): UnitRecord['relation'] =>
+  'twinOf' in relation ? { twinOf: leader } : { ...relation, after: leader };
+
+/** The name counted on until nobody has it; notes it as taken. A name without a number gets ` 2`. */
+export function nextName(name: string, taken: Set<string>): string {
+  const found = /^(.*?)(\d+)(\D{0,2})$/.exec(name);
+  const [head, digits, tail] = found ? [found[1]!, found[2]!, found[3]!] : [`${name} `, '1', ''];
+  for (let n = Number(digits) + 1; ; n++) {
+    const number = String(n).padStart(digits.length, '0');
+    const next = `${head.slice(0, 100 - number.length - tail.length)}${number}${tail}`;
+    if (taken.has(next)) continue;
+    taken.add(next);
+    return next;
+  }
+}

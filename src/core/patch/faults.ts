@@ -1,0 +1,111 @@
+import { getRecord, recordsOf, type Document } from '../document/change.ts';
+import type { UnitId } from '../ids.ts';
+import type { OutputRecord, RouteRecord, UnitRecord } from '../records/index.ts';
+import { formatAddress, slotsBetween } from './address.ts';
+import { findClashes, slotWords, type Clash } from './clash.ts';
+import { layoutOf, patchOf, type PatchedUnit } from './of-document.ts';
+
+/**
+ * Everything that is wrong with the patch of a show: what clashes among the units, ends that were expected elsewhere,
+ * ways that lead nowhere, ports with too many pixels. O(n log n) in the number of units.
+ */
+export function patchFaults(document: Document): Clash[] {
+  const patch = patchOf(document);
+  const clashes = findClashes([...patch.values()]);
+  const units = recordsOf(document, 'unit');
+  for (const unit of units) {
+    if (unit.expectedEnd) expectedEnd(document, unit, patch.get(unit.id)!, clashes);
+    if (unit.relation && 'twinOf' in unit.relation) twinDiffers(document, unit, unit.relation.twinOf, clashes);
+  }
+  routes(document, patch, clashes);
+  portLimits(document, clashes);
+  return clashes;
+}
+
+function expectedEnd(document: Document, unit: UnitRecord, patched: PatchedUnit, clashes: Clash[]): void {
+  const last = patched.spans.at(-1);
+  const wanted = unit.expectedEnd;
+  if (!last || !wanted) return;
+  const by = slotsBetween(wanted, { universe: last.universe, address: last.to }, patched.slotsPerUniverse);
+  if (by === 0) return;
+  const { cellFootprint } = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
+  const cells = cellFootprint > 0 ? Math.round((Math.abs(by) / cellFootprint) * 100) / 100 : 0;
+  const inCells = cellFootprint > 0 ? ` (${cells} ${cells === 1 ? 'cell' : 'cells'})` : '';
+  const message = `ends at ${formatAddress(last.universe, last.to)}, expected ${formatAddress(wanted.universe, wanted.address)}: ${slotWords(Math.abs(by))} too ${by > 0 ? 'far' : 'short'}${inCells}`;
+  clashes.push({ code: 'EXPECTED_END', unitId: unit.id, by, message });
+}
+
+function twinDiffers(document: Document, unit: UnitRecord, otherId: UnitId, clashes: Clash[]): void {
+  const other = getRecord(document, 'unit', otherId);
+  if (!other || (other.profileId === unit.profileId && other.mode === unit.mode)) return;
+  const message = `is a twin of ${other.number} ${other.name}, which has another profile or mode`;
+  clashes.push({ code: 'TWIN_DIFFERS', unitId: unit.id, otherId, message });
+}
+
+/** Universes that no enabled route carries, and two of ours that meet under one number on the same wire. */
+function routes(document: Document, patch: ReadonlyMap<UnitId, PatchedUnit>, clashes: Clash[]): void {
+  const live = recordsOf(document, 'route').filter(
+    (r) => r.enabled && getRecord(document, 'output', r.outputId)?.enabled,
+  );
+  const routed = new Set(live.map((r) => r.universe));
+  const meeting = meetings(document, live);
+  for (const unit of patch.values()) {
+    const lost = unit.spans.find((s) => !routed.has(s.universe));
+    if (lost)
+      clashes.push({
+        code: 'NO_ROUTE',
+        unitId: unit.id,
+        universe: lost.universe,
+        message: `universe ${lost.universe} goes out through no output`,
+      });
+    for (const { universe } of unit.spans) {
+      const message = meeting.get(universe);
+      if (message) clashes.push({ code: 'WIRE_TWICE', unitId: unit.id, universe, message });
+    }
+  }
+}
+
+/** Where two universes of ours reach the same device under the same number: by universe, in words. */
+function meetings(document: Document, live: readonly RouteRecord[]): Map<number, string> {
+  const found = new Map<number, string>();
+  const byWire = new Map<string, { route: RouteRecord; output: OutputRecord }[]>();
+  for (const route of live) {
+    const output = getRecord(document, 'output', route.outputId)!;
+    const key = `${output.protocol} ${route.wireUniverse}`;
+    const others = byWire.get(key) ?? [];
+    for (const other of others) {
+      if (other.route.universe === route.universe || !sameWire(output, other.output)) continue;
+      const say = (a: number, b: number): void => {
+        const number = output.protocol === 'sacn' ? 'sACN universe' : 'Art-Net port-address';
+        found.set(a, `universes ${a} and ${b} both go out as ${number} ${route.wireUniverse}`);
+      };
+      say(route.universe, other.route.universe);
+      say(other.route.universe, route.universe);
+    }
+    byWire.set(key, [...others, { route, output }]);
+  }
+  return found;
+}
+
+function sameWire(a: OutputRecord, b: OutputRecord): boolean {
+  if (a.id === b.id) return true;
+  // A higher sACN priority wins cleanly: that is a spare, not a quarrel (ANSI E1.31 6.2.3).
+  if (a.protocol === 'sacn' && a.priority !== b.priority) return false;
+  return (a.multicast && b.multicast) || a.destinations.some((ip) => b.destinations.includes(ip));
+}
+
+function portLimits(document: Document, clashes: Clash[]): void {
+  for (const line of recordsOf(document, 'line')) {
+    if (line.pixelLimit === null) continue;
+    let pixels = 0;
+    for (const id of line.unitIds) {
+      const unit = getRecord(document, 'unit', id);
+      if (!unit) continue;
+      pixels += layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode).cells;
+      if (pixels <= line.pixelLimit) continue;
+      const port = line.port === '' ? '' : `, port ${line.port},`;
+      const message = `${line.name}${port} drives ${line.pixelLimit} pixels; with this unit it has ${pixels}, ${pixels - line.pixelLimit} too many`;
+      clashes.push({ code: 'PORT_LIMIT', unitId: id, lineId: line.id, message });
+    }
+  }
+}
