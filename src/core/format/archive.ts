@@ -115,7 +115,9 @@ function readManifest(members: ReadonlyMap<string, Uint8Array>, say: Say): numbe
       'manifest.json.version',
       `version ${given} is not known here`,
       given,
-      given > ARCHIVE_VERSION ? 'Open it with a newer Amber Kite.' : `Versions ${OLDEST_ARCHIVE_VERSION} to ${ARCHIVE_VERSION} exist.`,
+      given > ARCHIVE_VERSION
+        ? 'Open it with a newer Amber Kite.'
+        : `Versions ${OLDEST_ARCHIVE_VERSION} to ${ARCHIVE_VERSION} exist.`,
     );
     return given;
   }

@@ -63,6 +63,9 @@ export function parseCsv(text: string, delimiter?: '\t'): GridReading {
       rows.push({ line: start, cells: data.map(unguard) });
     },
   });
+  // A file ends with a line break: what comes after it is no row.
+  const last = rows.at(-1);
+  if (last?.cells.length === 1 && last.cells[0] === '') rows.pop();
   return { grid: { rows, merges: [] }, sheets: [], sheet: null, faults };
 }
 
@@ -79,9 +82,12 @@ function guessDelimiter(text: string): string {
   let best = { delimiter: ',', score: 0 };
   for (const delimiter of ['\t', ';', ',', '|']) {
     const counts = lines.map((l) => l.replace(/"[^"]*"/g, '').split(delimiter).length - 1);
-    const most = Math.max(0, ...counts);
-    const even = counts.filter((c) => c === counts[0]).length / Math.max(1, counts.length);
-    const score = most === 0 ? 0 : even * Math.min(most, 6);
+    const score = Math.max(
+      0,
+      ...[...new Set(counts)]
+        .filter((c) => c > 0)
+        .map((c) => (counts.filter((other) => other === c).length / lines.length) * Math.min(c, 6)),
+    );
     if (score > best.score + 1e-9) best = { delimiter, score };
   }
   return best.delimiter;

@@ -56,10 +56,10 @@ export class SheetDraft {
 
   /** Does some work; where it comes back with faults, the draft is as it was before. */
   attempt<F>(work: () => readonly F[]): readonly F[] {
-    this.#journal = [];
+    const journal: (() => void)[] = (this.#journal = []);
     const faults = work();
-    if (faults.length > 0) for (const undo of this.#journal.reverse()) undo();
     this.#journal = null;
+    if (faults.length > 0) for (const undo of journal.reverse()) undo();
     return faults;
   }
 
