@@ -23,7 +23,7 @@ describe('reading text of rows and columns', () => {
   test('numbers rows by the line of the file, also past quoted line breaks and empty lines', () => {
     assert.deepEqual(rowsOf('a,b\r\n"two\r\nlines",x\r\n\r\n3,4\r\n'), [
       [1, ['a', 'b']],
-      [2, ['two\r\nlines', 'x']],
+      [2, ['two\nlines', 'x']],
       [4, ['']],
       [5, ['3', '4']],
     ]);

@@ -22,8 +22,10 @@ export function readCsv(bytes: Uint8Array): GridReading {
 }
 
 /** Rows of text with a delimiter that is found out; every row keeps the line it begins at. */
-export function parseCsv(text: string, delimiter?: '\t'): GridReading {
+export function parseCsv(source: string, delimiter?: '\t'): GridReading {
   const { faults, say } = collector();
+  // Files have \n, \r\n or \r, and some have them mixed.
+  const text = source.replace(/\r\n?/g, '\n');
   const rows: GridRow[] = [];
   if (text.includes('\u0000')) {
     say('NOT_TEXT', '(file)', 'the file is not text', null, 'Export the sheet as CSV or XLSX.');
@@ -33,10 +35,11 @@ export function parseCsv(text: string, delimiter?: '\t'): GridReading {
   let at = 0;
   Papa.parse<string[]>(text, {
     delimiter: delimiter ?? guessDelimiter(text),
+    newline: '\n',
     step: ({ data, errors, meta }, parser) => {
       const start = line;
       // The cursor stands after the row: the lines between are those the row took, quoted line breaks included.
-      for (const end = meta.cursor; at < end; at++) if (isBreak(text, at)) line++;
+      for (const end = meta.cursor; at < end; at++) if (text[at] === '\n') line++;
       for (const error of errors)
         if (error.type === 'Quotes')
           say(
@@ -69,26 +72,17 @@ export function parseCsv(text: string, delimiter?: '\t'): GridReading {
   return { grid: { rows, merges: [] }, sheets: [], sheet: null, faults };
 }
 
-/** A line ends at \n, at \r\n, or at a \r alone. */
-const isBreak = (text: string, i: number): boolean => text[i] === '\n' || (text[i] === '\r' && text[i + 1] !== '\n');
-
-/** Spreadsheets write commas, semicolons or tabs: the one that stands most evenly in the first lines. */
+/** Spreadsheets write commas, semicolons or tabs: the one that gives the first rows columns most evenly. */
 function guessDelimiter(text: string): string {
-  const lines = text
-    .slice(0, 20_000)
-    .split(/\r\n|\n|\r/)
-    .filter((l) => l.trim() !== '')
-    .slice(0, 20);
   let best = { delimiter: ',', score: 0 };
   for (const delimiter of ['\t', ';', ',', '|']) {
-    const counts = lines.map((l) => l.replace(/"[^"]*"/g, '').split(delimiter).length - 1);
-    const score = Math.max(
-      0,
-      ...[...new Set(counts)]
-        .filter((c) => c > 0)
-        .map((c) => (counts.filter((other) => other === c).length / lines.length) * Math.min(c, 6)),
-    );
-    if (score > best.score + 1e-9) best = { delimiter, score };
+    const { data } = Papa.parse<string[]>(text.slice(0, 20_000), { delimiter, newline: '\n', preview: 20 });
+    const counts = data.filter((row) => row.some((cell) => cell.trim() !== '')).map((row) => row.length - 1);
+    for (const count of new Set(counts)) {
+      const share = counts.filter((other) => other === count).length / counts.length;
+      const score = share ** 3 * Math.min(count, 6);
+      if (score > best.score + 1e-9) best = { delimiter, score };
+    }
   }
   return best.delimiter;
 }

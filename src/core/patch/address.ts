@@ -163,14 +163,17 @@ export function spansOf(
   return spans;
 }
 
-/** The slot `gap` slots after the one that follows a span; past the end it goes on in the next universe. */
+/**
+ * The slot `gap` slots after the one that follows a span; past the end it goes on in the next universe. What runs past
+ * the end itself takes nothing of the next universe, so there it goes on at its first slot.
+ */
 export function slotAfter(
   last: Span,
   gap: number,
   slotsOf: (universe: number) => SlotsPerUniverse,
 ): { universe: number; address: number } {
   let universe = last.universe;
-  let address = last.to + 1 + gap;
+  let address = Math.min(last.to, slotsOf(universe)) + 1 + gap;
   for (let slots = slotsOf(universe); address > slots; slots = slotsOf(universe)) {
     universe++;
     address -= slots;
