@@ -25,7 +25,10 @@ export interface Arguments {
 export const unusable = (code: string, path: string, message: string, received: unknown, remedy: string): FaultError =>
   new FaultError({ code, path, message, received, remedy });
 
-/** Splits a command line. Options not in `known` are refused; every option takes a value. */
+/**
+ * Splits a command line. Options not in `known` are refused; every option takes a value, but for those that end with
+ * `!` there: they are given or not.
+ */
 export function readArguments(argv: readonly string[], known: readonly string[]): Arguments {
   const words: string[] = [];
   const options: Record<string, string> = {};
@@ -36,13 +39,19 @@ export function readArguments(argv: readonly string[], known: readonly string[])
       continue;
     }
     const [name, inline] = split(word.slice(2));
+    if (known.includes(`${name}!`)) {
+      options[name] = 'yes';
+      continue;
+    }
     if (!known.includes(name))
       throw unusable(
         'UNKNOWN_OPTION',
         `--${name}`,
         `there is no option --${name} here`,
         word,
-        known.length > 0 ? `Options are ${known.map((k) => `--${k}`).join(', ')}.` : 'This command has no options.',
+        known.length > 0
+          ? `Options are ${known.map((k) => `--${k.replace('!', '')}`).join(', ')}.`
+          : 'This command has no options.',
       );
     const value = inline ?? argv[++i];
     if (value === undefined)

@@ -6,10 +6,12 @@ import { FaultError, type Fault } from '../core/faults.ts';
 import { readArguments, unusable, type Answer, type CommandTable } from './command.ts';
 import { listenFor } from './listen.ts';
 import { PROFILE } from './profile.ts';
+import { PATCH } from './patch.ts';
 import { PURE } from './pure.ts';
 
 const COMMANDS: CommandTable = {
   ...PURE,
+  ...PATCH,
   ...PROFILE,
   listen: { command: listenFor, options: ['seconds', 'universes'] },
 };

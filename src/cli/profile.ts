@@ -1,4 +1,3 @@
-import { readFile, stat, writeFile } from 'node:fs/promises';
 import { FaultError, faultsFromZod } from '../core/faults.ts';
 import { readGdtf } from '../core/format/gdtf/read.ts';
 import { writeGdtf } from '../core/format/gdtf/write.ts';
@@ -8,26 +7,9 @@ import { parseRanges } from '../core/profile/paste.ts';
 import { indexProfiles, searchProfiles } from '../core/profile/search.ts';
 import { profileSchema } from '../core/records/profile.ts';
 import { oneWord, unusable, type Command, type CommandTable } from './command.ts';
+import { readLimited, writeOut } from './files.ts';
 
 /** Commands about fixture profiles. None needs the database or the engine. */
-
-async function readLimited(file: string, limit: number): Promise<Uint8Array> {
-  try {
-    const { size } = await stat(file);
-    if (size > limit)
-      throw unusable('FILE_TOO_LARGE', file, `the file has ${size} bytes`, size, `At most ${limit} bytes are read.`);
-    return await readFile(file);
-  } catch (error) {
-    if (error instanceof FaultError) throw error;
-    throw unusable(
-      'FILE_UNREADABLE',
-      file,
-      (error as Error).message,
-      file,
-      'Give the path of a file that can be read.',
-    );
-  }
-}
 
 const find: Command = {
   usage: 'profile find ["WORDS"]',
@@ -76,11 +58,7 @@ const write: Command = {
     const faults = profileFaults(parsed.data);
     if (faults.length > 0) throw new FaultError(faults);
     const bytes = writeGdtf(parsed.data);
-    try {
-      await writeFile(out, bytes);
-    } catch (error) {
-      throw unusable('FILE_UNWRITABLE', out, (error as Error).message, out, 'Give a path that can be written.');
-    }
+    await writeOut(out, bytes);
     return { output: { ok: true, file: out, bytes: bytes.length, modes: parsed.data.modes.length } };
   },
 };

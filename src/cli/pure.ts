@@ -1,7 +1,5 @@
-import { readFile, stat } from 'node:fs/promises';
-import { documentOf, recordsOf } from '../core/document/change.ts';
+import { recordsOf } from '../core/document/change.ts';
 import { FaultError } from '../core/faults.ts';
-import { ARCHIVE_LIMITS, readArchive } from '../core/format/archive.ts';
 import { dipSwitches, parseAddress, toAbsolute, type SlotsPerUniverse } from '../core/patch/address.ts';
 import {
   applyLive,
@@ -13,25 +11,9 @@ import {
   render,
 } from '../core/show/index.ts';
 import { numberOption, oneWord, unusable, type Command, type CommandTable } from './command.ts';
+import { readArchiveFile, readShowFile } from './files.ts';
 
 /** Commands that compute and need neither database nor engine. */
-
-const readLimited = async (file: string): Promise<Uint8Array> => {
-  try {
-    const { size } = await stat(file);
-    // Larger ones are refused by the archive reader by their size alone.
-    if (size > ARCHIVE_LIMITS.fileBytes) return new Uint8Array(ARCHIVE_LIMITS.fileBytes + 1);
-    return await readFile(file);
-  } catch (error) {
-    throw unusable(
-      'FILE_UNREADABLE',
-      file,
-      (error as Error).message,
-      file,
-      'Give the path of a file that can be read.',
-    );
-  }
-};
 
 export const address: Command = {
   usage: 'address TEXT [--slots 512|510]',
@@ -61,7 +43,7 @@ export const archiveCheck: Command = {
   usage: 'archive check FILE',
   summary: 'Checks a show archive.',
   run: async (args) => {
-    const { version, faults } = readArchive(await readLimited(oneWord(args, 'FILE', archiveCheck.usage)));
+    const { version, faults } = await readArchiveFile(oneWord(args, 'FILE', archiveCheck.usage));
     return { output: { ok: faults.length === 0, version, faults }, faults };
   },
 };
@@ -84,9 +66,7 @@ export const renderAt: Command = {
         null,
         'Add --play with the name of a scene or chase.',
       );
-    const { records, faults } = readArchive(await readLimited(file));
-    if (faults.length > 0) throw new FaultError(faults);
-    const document = documentOf(records);
+    const document = await readShowFile(file);
     const all = [...recordsOf(document, 'scene'), ...recordsOf(document, 'chase')];
     const target = all.find((p) => p.name === name || p.id === name);
     if (!target)
