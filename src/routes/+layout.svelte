@@ -1,6 +1,8 @@
 <script lang="ts">
   import '../app.css';
   import { onMount, type Snippet } from 'svelte';
+  import { page } from '$app/state';
+  import GroupKeys from '$lib/components/shell/GroupKeys.svelte';
   import { Toaster } from 'svelte-sonner';
   import Finder from '$lib/components/shell/Finder.svelte';
   import Help from '$lib/components/shell/Help.svelte';
@@ -12,6 +14,8 @@
   import { listenForShortcuts } from '$lib/state/shortcuts.ts';
 
   let { children }: { children: Snippet } = $props();
+  /** Pages that stand alone: the walk on a phone, and what goes to the printer. */
+  const bare = $derived(/^\/(walk|patch\/print)\/?$/.test(page.url.pathname));
   const app = provideApp();
 
   onMount(() => {
@@ -34,6 +38,9 @@
   </p>
 {:else if app.live.showId === null}
   <Start />
+{:else if bare}
+  {@render children()}
+  {#if app.live.connection !== 'open'}<p class="lost" role="status">● No connection. It comes back by itself.</p>{/if}
 {:else}
   <div class="shell">
     <div class="mast"><Mast /></div>
@@ -50,6 +57,7 @@
   {/if}
 {/if}
 <Finder />
+<GroupKeys />
 <Help />
 <Toaster
   position="bottom-center"

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { ChangeSet } from '../document/change.ts';
 import type { Fault } from '../faults.ts';
-import { anyIdSchema, idSchema } from '../ids.ts';
+import { anyIdSchema, idSchema, type UnitId } from '../ids.ts';
 import { recordSchema, type AnyRecord } from '../records/index.ts';
 import { liveCommandSchema, probeSchema, type LiveState } from '../show/index.ts';
 import type { EngineHealth } from './link.ts';
@@ -37,6 +37,14 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('identify'), id: requestId, units: z.array(idSchema('unit')).max(20_000) }),
   /** What this page tries a profile with; ends when the page goes away. */
   z.strictObject({ type: z.literal('probe'), id: requestId, probe: probeSchema.nullable() }),
+  /** Who walks here and at which unit they stand; null ends the walk. Ends when the page goes away. */
+  z.strictObject({
+    type: z.literal('walk'),
+    id: requestId,
+    walk: z
+      .strictObject({ name: z.string().max(60, 'at most 60 characters'), unitId: idSchema('unit').nullable() })
+      .nullable(),
+  }),
   z.strictObject({ type: z.literal('watch'), id: requestId, frames: z.boolean() }),
 ]);
 export type ClientMessage = z.infer<typeof clientMessageSchema>;
@@ -51,6 +59,13 @@ export interface SystemState {
   readonly engine: EngineHealth | null;
   readonly standins: StandinReport | null;
   readonly database: 'up' | 'down';
+}
+
+/** Somebody on the address walk, and the unit they stand at. */
+export interface Walker {
+  readonly clientId: string;
+  readonly name: string;
+  readonly unitId: UnitId | null;
 }
 
 /** Server to browser. Frames come beside these as binary messages (`encodeFrame`). */
@@ -92,6 +107,7 @@ export type ServerMessage =
       readonly universes: readonly number[];
     }
   | { readonly type: 'system'; readonly system: SystemState }
+  | { readonly type: 'walkers'; readonly walkers: readonly Walker[] }
   /** Somebody else's later edit won over a field this page had changed. */
   | { readonly type: 'overwritten'; readonly label: string; readonly fields: readonly string[] }
   | { readonly type: 'fault'; readonly faults: readonly Fault[] };

@@ -12,7 +12,7 @@ import { counted, editCells, editColumn, fillDown, type CellEdit } from './edit.
 import { sheetFacts } from './facts.ts';
 import { matchTitles } from './match.ts';
 import { findModeByText, ProfileFinder } from './profiles.ts';
-import { readWhole, WRITERS } from './write.ts';
+import { WRITERS } from './write.ts';
 
 const finder = new ProfileFinder(builtInProfiles());
 const random = seeded(3);
@@ -233,20 +233,4 @@ describe('profiles and modes by what people write', () => {
     const none = findModeByText(profile, '');
     assert.deepEqual([none.ok, !none.ok && none.fault.code], [false, 'MODE_MISSING']);
   });
-});
-
-test('whole numbers are read as people write them', () => {
-  assert.deepEqual(
-    ['12', ' 12 ', '1 234', '1,234', "1'234", '12.0', '-4'].map(readWhole),
-    [12, 12, 1234, 1234, 1234, 12, -4],
-  );
-  assert.deepEqual(['', 'x', '1,2', '3.5', '1e3', '--1', '9'.repeat(30)].map(readWhole), [
-    null,
-    null,
-    null,
-    null,
-    null,
-    null,
-    null,
-  ]);
 });

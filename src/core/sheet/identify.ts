@@ -1,7 +1,8 @@
 import { shorten, type Fault } from '../faults.ts';
+import { readWhole } from '../numbers.ts';
 import type { UnitId } from '../ids.ts';
 import type { UnitRecord } from '../records/index.ts';
-import { cellFault, readWhole } from './write.ts';
+import { cellFault } from './write.ts';
 
 /** Which unit a row of a file is: the one with its number, else the one with its name, else a new one. */
 export class Identities {

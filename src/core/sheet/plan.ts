@@ -1,5 +1,6 @@
 import { effective, getRecord, type ChangeSet, type Document } from '../document/change.ts';
 import { shorten, type Fault } from '../faults.ts';
+import { readWhole } from '../numbers.ts';
 import type { UnitId } from '../ids.ts';
 import { columnLetters, type Grid, type GridRow } from '../format/grid.ts';
 import { freeNumbers } from '../patch/naming.ts';
@@ -11,7 +12,7 @@ import { sheetFacts } from './facts.ts';
 import { Identities } from './identify.ts';
 import type { Mapping } from './match.ts';
 import { findModeByText, type ProfileFinder } from './profiles.ts';
-import { cellFault, nameFault, readWhole, WRITERS, type WriteContext } from './write.ts';
+import { cellFault, nameFault, WRITERS, type WriteContext } from './write.ts';
 
 /** What is wrong with one cell of a file: the row as the file numbers it, the column by its heading, and the way out. */
 export interface RowFault {

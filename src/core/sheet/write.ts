@@ -1,3 +1,4 @@
+import { parseNumber, readWhole } from '../numbers.ts';
 import { shorten, type Fault, type Result } from '../faults.ts';
 import type { UnitId } from '../ids.ts';
 import { fromAbsoluteAcross, parseAddressEntry } from '../patch/entry.ts';
@@ -31,19 +32,6 @@ export const cellFault = (column: string, code: string, message: string, receive
   received: shorten(received),
   remedy,
 });
-
-/** A whole number as people write it: spaces and thousands separators do no harm. Null for anything else. */
-export function readWhole(text: string): number | null {
-  const cleaned = text.trim().replace(/(?<=\d)[\s\u00a0\u202f'’](?=\d{3}\b)/g, '');
-  const plain = /^[+-]?\d{1,3}(,\d{3})+$/.test(cleaned) ? cleaned.replace(/,/g, '') : cleaned;
-  return /^[+-]?\d{1,15}(\.0+)?$/.test(plain) ? Number(plain) : null;
-}
-
-/** A number with a point or a decimal comma; null for anything else. */
-export function readDecimal(text: string): number | null {
-  const cleaned = text.trim().replace(',', '.');
-  return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(cleaned) ? Number(cleaned) : null;
-}
 
 function whole(column: string, what: string, text: string, low: number, high: number): Result<number> {
   const value = readWhole(text);
@@ -235,7 +223,7 @@ const tag: Writer = ({ draft }, id, text) => {
 const axis =
   (key: 'x' | 'y' | 'z'): Writer =>
   ({ draft }, id, text) => {
-    const value = readDecimal(text.replace(/\s*m$/i, ''));
+    const value = parseNumber(text.replace(/\s*m$/i, ''));
     const shown = `“${String(shorten(text.trim()))}”`;
     if (value === null)
       return cellFault(key, 'NOT_A_NUMBER', `${shown} is not a number`, text, 'Give metres, such as 2.5.');

@@ -1,172 +1,242 @@
 <script lang="ts" generics="Row extends { readonly id: string }">
   import { untrack, type Snippet } from 'svelte';
   import { createVirtualizer } from '@tanstack/svelte-virtual';
+  import { SheetCursor, type CellRange } from './sheet-cursor.svelte.ts';
 
-  /** A column of the sheet. `save` makes it editable: it takes the text and returns what is wrong, or null. */
   interface Column {
     readonly key: string;
     readonly title: string;
-    readonly width: string;
-    readonly text: (row: Row) => string;
-    readonly sort?: (a: Row, b: Row) => number;
+    readonly about?: string;
+    /** Pixels; the column called `grow` takes what is left over. */
+    readonly width: number;
+    readonly grow?: boolean;
     readonly numeric?: boolean;
-    readonly save?: (row: Row, text: string) => string | null;
+    readonly editable: boolean;
+    readonly text: (row: Row) => string;
   }
   interface Props {
     label: string;
     columns: readonly Column[];
+    /** Filtered and sorted by whoever owns the sheet. */
     rows: readonly Row[];
+    sort: { readonly column: string; readonly descending: boolean } | null;
+    sortBy: (column: string) => void;
     selected: (id: string) => boolean;
-    /** A row was clicked or reached with the keyboard. `extend` adds to the selection. */
-    select: (row: Row, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }, order: readonly Row[]) => void;
-    remove?: () => void;
-    cell?: Snippet<[Row, Column]>;
+    /** `set`: these and no others; `toggle`: the one changes sides. */
+    select: (ids: readonly string[], how: 'set' | 'toggle') => void;
+    /** Takes the text of one cell, or (`all`) of that column in all selected rows. Returns what is wrong, or null. */
+    save: (row: Row, column: string, text: string, all: boolean) => string | null;
+    copy: (range: CellRange) => { readonly text: string; readonly html: string } | null;
+    paste: (text: string, html: string, range: CellRange) => void;
+    fill: (range: CellRange) => void;
+    remove: () => void;
+    cell: Snippet<[Row, Column]>;
     empty: Snippet;
+    cursor?: SheetCursor;
   }
-  let { label, columns, rows, selected, select, remove, cell, empty }: Props = $props();
+  let {
+    label,
+    columns,
+    rows,
+    sort,
+    sortBy,
+    selected,
+    select,
+    save,
+    copy,
+    paste,
+    fill,
+    remove,
+    cell,
+    empty,
+    cursor = new SheetCursor(),
+  }: Props = $props();
 
   const ROW = 32;
-  let sortKey = $state<string | null>(null);
-  let descending = $state(false);
-  const ordered = $derived.by(() => {
-    const column = columns.find((c) => c.key === sortKey);
-    if (!column) return rows;
-    const compare =
-      column.sort ?? ((a: Row, b: Row) => column.text(a).localeCompare(column.text(b), undefined, { numeric: true }));
-    const sorted = [...rows].sort(compare);
-    return descending ? sorted.reverse() : sorted;
-  });
-  let at = $state({ row: 0, column: 0 });
+  const PAGE = 15;
   let editing = $state<{ id: string; key: string; text: string; fault: string | null } | null>(null);
   let viewport = $state<HTMLElement>();
   const virtual = createVirtualizer<HTMLElement, HTMLElement>({
     count: 0,
     getScrollElement: () => viewport ?? null,
     estimateSize: () => ROW,
-    overscan: 12,
+    overscan: 10,
   });
   $effect(() => {
-    const count = ordered.length;
+    const count = rows.length;
     const element = viewport;
     untrack(() =>
-      $virtual.setOptions({ count, getScrollElement: () => element ?? null, estimateSize: () => ROW, overscan: 12 }),
+      $virtual.setOptions({ count, getScrollElement: () => element ?? null, estimateSize: () => ROW, overscan: 10 }),
     );
   });
-  const template = $derived(columns.map((c) => c.width).join(' '));
+  $effect(() => cursor.within(rows.length, columns.length));
+  const template = $derived(columns.map((c) => (c.grow ? `minmax(${c.width}px, 1fr)` : `${c.width}px`)).join(' '));
+  const width = $derived(columns.reduce((sum, c) => sum + c.width, 0) + 35);
+  const prefix = $derived(label.replace(/\W/g, ''));
   const cellId = (row: number, column: number): string =>
-    `${label.replace(/\W/g, '')}-${ordered[row]?.id ?? ''}-${columns[column]?.key}`;
+    `${prefix}-${rows[row]?.id ?? ''}-${columns[column]?.key ?? ''}`;
 
-  function go(
-    row: number,
-    column: number,
-    event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean } = {
-      shiftKey: false,
-      ctrlKey: false,
-      metaKey: false,
-    },
-    choose = true,
-  ): void {
-    const next = {
-      row: Math.min(ordered.length - 1, Math.max(0, row)),
-      column: Math.min(columns.length - 1, Math.max(0, column)),
+  function focusCell(): void {
+    queueMicrotask(() =>
+      document.getElementById(cellId(cursor.at.row, cursor.at.column))?.focus({ preventScroll: true }),
+    );
+  }
+  function go(row: number, column: number, extend = false, choose = true): void {
+    const to = {
+      row: Math.max(0, Math.min(rows.length - 1, row)),
+      column: Math.max(0, Math.min(columns.length - 1, column)),
     };
-    const moved = next.row !== at.row;
-    at = next;
-    if (moved && choose && ordered[next.row]) select(ordered[next.row]!, event, ordered);
-    $virtual.scrollToIndex(next.row);
-    queueMicrotask(() => document.getElementById(cellId(next.row, next.column))?.focus({ preventScroll: true }));
+    const moved = to.row !== cursor.at.row || extend;
+    cursor.go(to, extend);
+    if (moved && choose) selectRange();
+    $virtual.scrollToIndex(to.row);
+    focusCell();
+  }
+  function selectRange(): void {
+    const { top, bottom } = cursor.range;
+    const ids = rows.slice(top, bottom + 1).map((r) => r.id);
+    select(cursor.at.row < cursor.anchor.row ? ids.reverse() : ids, 'set');
+  }
+  function click(event: MouseEvent, row: number, column: number): void {
+    const to = { row, column };
+    if (event.ctrlKey || event.metaKey) {
+      cursor.go(to, false);
+      select([rows[row]!.id], 'toggle');
+    } else {
+      cursor.go(to, event.shiftKey);
+      selectRange();
+    }
+    focusCell();
   }
   function edit(text?: string): void {
-    const [row, column] = [ordered[at.row], columns[at.column]];
-    if (row && column?.save) editing = { id: row.id, key: column.key, text: text ?? column.text(row), fault: null };
+    const [row, column] = [rows[cursor.at.row], columns[cursor.at.column]];
+    if (row && column?.editable) editing = { id: row.id, key: column.key, text: text ?? column.text(row), fault: null };
   }
-  function commit(then?: () => void): void {
+  function commit(then: (() => void) | null, all = false): void {
     if (!editing) return;
     const { id, key, text } = editing;
-    const [row, column] = [ordered.find((r) => r.id === id), columns.find((c) => c.key === key)];
-    if (!row || !column?.save || text === column.text(row)) editing = null;
+    const [row, column] = [rows.find((r) => r.id === id), columns.find((c) => c.key === key)];
+    if (!row || !column || (text === column.text(row) && !all)) editing = null;
     else {
-      const fault = column.save(row, text);
+      const fault = save(row, key, text, all);
       editing = fault === null ? null : { ...editing, fault };
     }
-    if (editing === null) {
-      // The row may have moved to another place by its new value: the cursor follows it.
-      const index = ordered.findIndex((r) => r.id === id);
-      if (index >= 0) at = { ...at, row: index };
-      (then ?? (() => go(at.row, at.column)))();
-    }
+    if (editing !== null) return;
+    // The row may stand somewhere else now that it has another value: the cursor goes with it.
+    const index = rows.findIndex((r) => r.id === id);
+    if (index >= 0 && index !== cursor.at.row) cursor.go({ row: index, column: cursor.at.column }, false);
+    then?.();
   }
   const MOVES: Readonly<Record<string, readonly [number, number]>> = {
     ArrowUp: [-1, 0],
     ArrowDown: [1, 0],
     ArrowLeft: [0, -1],
     ArrowRight: [0, 1],
-    PageUp: [-15, 0],
-    PageDown: [15, 0],
+    PageUp: [-PAGE, 0],
+    PageDown: [PAGE, 0],
   };
   function key(event: KeyboardEvent): void {
     if (editing) return;
     const move = MOVES[event.key];
-    if (move) {
-      event.preventDefault();
-      event.stopPropagation();
-      go(at.row + move[0], at.column + move[1], event);
-    } else if (event.key === 'Home') go(0, at.column, event);
-    else if (event.key === 'End') go(ordered.length - 1, at.column, event);
-    else if (event.key === 'Enter' || event.key === 'F2') {
-      event.preventDefault();
+    const command = event.ctrlKey || event.metaKey;
+    const { row, column } = cursor.at;
+    if (move && !event.altKey) {
+      stop(event);
+      const far = command ? rows.length + columns.length : 1;
+      go(row + move[0] * far, column + move[1] * far, event.shiftKey);
+    } else if (event.key === 'Home' || event.key === 'End') {
+      stop(event);
+      const last = event.key === 'End';
+      if (command) go(last ? rows.length - 1 : 0, column, event.shiftKey);
+      else go(row, last ? columns.length - 1 : 0, event.shiftKey);
+    } else if (event.key === 'Enter' || event.key === 'F2') {
+      stop(event);
       edit();
-    } else if (event.key === ' ' && ordered[at.row]) {
-      event.preventDefault();
-      select(ordered[at.row]!, { shiftKey: false, ctrlKey: true, metaKey: false }, ordered);
-    } else if (event.key === 'Delete' && remove) remove();
-    else if (event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey && columns[at.column]?.save) {
-      event.preventDefault();
-      event.stopPropagation();
+    } else if (event.key === 'Tab' && (event.shiftKey ? column > 0 : column < columns.length - 1)) {
+      stop(event);
+      go(row, column + (event.shiftKey ? -1 : 1));
+    } else if (event.key === ' ' && rows[row]) {
+      stop(event);
+      select([rows[row].id], 'toggle');
+    } else if (event.key === 'Backspace' && columns[column]?.editable) {
+      stop(event);
+      edit('');
+    } else if (event.key === 'Delete') remove();
+    else if (command && event.key.toLowerCase() === 'd') {
+      stop(event);
+      fill(cursor.range);
+    } else if (event.key.length === 1 && !command && !event.altKey && columns[column]?.editable) {
+      stop(event);
       edit(event.key);
     }
   }
+  function stop(event: Event): void {
+    event.preventDefault();
+    event.stopPropagation();
+  }
   function editKey(event: KeyboardEvent): void {
-    if (event.key === 'Enter') commit(() => go(at.row + 1, at.column, undefined, true));
-    else if (event.key === 'Tab') {
+    event.stopPropagation();
+    if (event.key === 'Enter') {
       event.preventDefault();
-      commit(() => go(at.row, at.column + (event.shiftKey ? -1 : 1)));
+      if (event.ctrlKey || event.metaKey) commit(focusCell, true);
+      else commit(() => go(cursor.at.row + 1, cursor.at.column));
+    } else if (event.key === 'Tab') {
+      event.preventDefault();
+      commit(() => go(cursor.at.row, cursor.at.column + (event.shiftKey ? -1 : 1)));
     } else if (event.key === 'Escape') {
       editing = null;
-      go(at.row, at.column);
-    } else return event.stopPropagation();
-    event.stopPropagation();
+      focusCell();
+    }
+  }
+  function clipboard(event: ClipboardEvent): void {
+    if (editing || !event.clipboardData) return;
+    if (event.type === 'paste') {
+      event.preventDefault();
+      paste(event.clipboardData.getData('text/plain'), event.clipboardData.getData('text/html'), cursor.range);
+      return;
+    }
+    const copied = copy(cursor.range);
+    if (!copied) return;
+    event.preventDefault();
+    event.clipboardData.setData('text/plain', copied.text);
+    event.clipboardData.setData('text/html', copied.html);
   }
   const focusInput = (node: HTMLInputElement): void => {
     node.focus();
     node.setSelectionRange(node.value.length, node.value.length);
   };
-  function sortBy(column: Column): void {
-    if (sortKey !== column.key) [sortKey, descending] = [column.key, false];
-    else if (!descending) descending = true;
-    else sortKey = null;
-  }
 </script>
 
-<div class="sheet" role="grid" aria-label={label} aria-rowcount={ordered.length + 1} tabindex="-1" onkeydown={key}>
-  <div class="head" role="row" style:grid-template-columns={template}>
+<div
+  class="sheet"
+  role="grid"
+  aria-label={label}
+  aria-rowcount={rows.length + 1}
+  aria-multiselectable="true"
+  tabindex="-1"
+  onkeydown={key}
+  oncopy={clipboard}
+  onpaste={clipboard}
+>
+  <div class="head" role="row" style:grid-template-columns={template} style:min-width="{width}px">
     {#each columns as column (column.key)}
+      {@const by = sort?.column === column.key ? sort : null}
       <button
         type="button"
         role="columnheader"
         class:numeric={column.numeric}
-        aria-sort={sortKey === column.key ? (descending ? 'descending' : 'ascending') : 'none'}
-        onclick={() => sortBy(column)}
+        title={column.about}
+        aria-sort={by ? (by.descending ? 'descending' : 'ascending') : 'none'}
+        onclick={() => sortBy(column.key)}
+        >{column.title}{#if by}<span aria-hidden="true">{by.descending ? ' ▾' : ' ▴'}</span>{/if}</button
       >
-        {column.title}{#if sortKey === column.key}<span aria-hidden="true">{descending ? ' ▾' : ' ▴'}</span>{/if}
-      </button>
     {/each}
   </div>
-  <div class="body" bind:this={viewport}>
-    {#if ordered.length === 0}{@render empty()}{/if}
+  <div class="body" bind:this={viewport} style:min-width="{width}px">
+    {#if rows.length === 0}{@render empty()}{/if}
     <div class="all" style:height="{$virtual.getTotalSize()}px">
-      {#each $virtual.getVirtualItems() as item (ordered[item.index]?.id ?? item.index)}
-        {@const row = ordered[item.index]}
+      {#each $virtual.getVirtualItems() as item (rows[item.index]?.id ?? item.index)}
+        {@const row = rows[item.index]}
         {#if row}
           <div
             class="row"
@@ -182,13 +252,14 @@
                 <div class="edit" role="gridcell">
                   <input
                     aria-label="{column.title} of row {item.index + 1}"
+                    dir="auto"
                     class:numeric={column.numeric}
                     class:num={column.numeric}
                     aria-invalid={editing.fault !== null}
                     bind:value={editing.text}
                     onkeydown={editKey}
-                    onblur={() => commit(() => undefined)}
-                    {@attach focusInput}
+                    onblur={() => commit(null)}
+                    use:focusInput
                   />
                   {#if editing.fault}<p role="alert">▲ {editing.fault}</p>{/if}
                 </div>
@@ -198,17 +269,15 @@
                   class="cell"
                   class:numeric={column.numeric}
                   class:num={column.numeric}
+                  class:marked={!cursor.single && cursor.has(item.index, c)}
+                  class:fixed={!column.editable}
                   role="gridcell"
-                  tabindex={at.row === item.index && at.column === c ? 0 : -1}
-                  onclick={(e) => {
-                    at = { row: item.index, column: c };
-                    select(row, e, ordered);
-                    e.currentTarget.focus({ preventScroll: true });
-                  }}
+                  tabindex={cursor.at.row === item.index && cursor.at.column === c ? 0 : -1}
+                  onclick={(e) => click(e, item.index, c)}
                   ondblclick={() => edit()}
                   onkeydown={() => undefined}
                 >
-                  {#if cell}{@render cell(row, column)}{:else}{column.text(row)}{/if}
+                  {@render cell(row, column)}
                 </div>
               {/if}
             {/each}
@@ -233,7 +302,6 @@
     display: grid;
   }
   .head {
-    min-width: 860px;
     border-bottom: 1px solid var(--line-strong);
     padding: 0 16px 0 19px;
     scrollbar-gutter: stable;
@@ -248,6 +316,7 @@
     padding: 6px 8px;
     font-size: 12.5px;
     white-space: nowrap;
+    overflow: hidden;
   }
   .head .numeric,
   .numeric {
@@ -259,7 +328,6 @@
     overflow-x: hidden;
     scrollbar-gutter: stable;
     min-height: 60px;
-    min-width: 860px;
     padding: 0 16px;
   }
   .all {
@@ -273,6 +341,7 @@
     height: 32px;
     border-bottom: 1px solid var(--line);
     border-left: 3px solid transparent;
+    contain: layout style;
   }
   .row:hover {
     background: var(--hover);
@@ -287,6 +356,15 @@
     text-overflow: ellipsis;
     white-space: nowrap;
     cursor: default;
+    unicode-bidi: plaintext;
+    user-select: none;
+  }
+  .fixed {
+    color: var(--quiet);
+  }
+  .marked {
+    background: var(--amber-wash);
+    box-shadow: inset 0 0 0 1px var(--amber);
   }
   .cell:focus {
     outline: 2px solid var(--amber);

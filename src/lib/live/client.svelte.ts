@@ -10,7 +10,7 @@ import { mergeRecord } from '$core/document/merge.ts';
 import type { Fault } from '$core/faults.ts';
 import type { Id, UnitId } from '$core/ids.ts';
 import { decodeFrame } from '$core/protocol/framing.ts';
-import type { ClientMessage, ServerMessage, SystemState, UndoInfo } from '$core/protocol/live.ts';
+import type { ClientMessage, ServerMessage, SystemState, UndoInfo, Walker } from '$core/protocol/live.ts';
 import type { AnyRecord } from '$core/records/index.ts';
 import type { LiveCommand, LiveState, Probe } from '$core/show/index.ts';
 import { changeFaults } from '$core/document/rules.ts';
@@ -50,6 +50,8 @@ export class LiveClient {
   live = $state.raw<LiveState | null>(null);
   universes = $state.raw<readonly number[]>([]);
   system = $state.raw<SystemState>({ engine: null, standins: null, database: 'up' });
+  /** Everybody who is on the address walk now, this page included. */
+  walkers = $state.raw<readonly Walker[]>([]);
   /** Edits not yet confirmed by the server. */
   unsaved = $state(0);
 
@@ -131,6 +133,9 @@ export class LiveClient {
         return;
       case 'system':
         this.system = message.system;
+        return;
+      case 'walkers':
+        this.walkers = message.walkers;
         return;
       case 'overwritten':
         return this.tell(
@@ -280,6 +285,11 @@ export class LiveClient {
 
   identify(units: readonly UnitId[]): void {
     void this.#request({ type: 'identify', units: [...units] });
+  }
+
+  /** Tells everybody who walks here and at which unit; null when the walk is over. */
+  walk(walk: { name: string; unitId: UnitId | null } | null): void {
+    void this.#request({ type: 'walk', walk });
   }
 
   #request(body: Body): Promise<Reply> {

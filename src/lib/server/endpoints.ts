@@ -189,5 +189,11 @@ export const ENDPOINTS = {
     params: { universe: z.string().regex(/^\d{1,5}$/, 'must be a universe number') },
     answer: z.object({ universe: z.int(), slots: z.array(z.int()) }),
   },
+  reach: {
+    method: 'GET',
+    path: '/api/reach',
+    summary: 'Where other devices on the network reach this program; none while it listens on this machine alone.',
+    answer: z.object({ addresses: z.array(z.string()) }),
+  },
   openapi: { method: 'GET', path: '/api/openapi.json', summary: 'This description.', answer: z.unknown() },
 } as const satisfies Record<string, Endpoint<z.ZodType, z.ZodType>>;

@@ -5,7 +5,7 @@ import { WebSocketServer, type WebSocket } from 'ws';
 import { FaultError, faultsFromZod, type Fault } from '../../core/faults.ts';
 import type { UnitId } from '../../core/ids.ts';
 import { encodeFrame } from '../../core/protocol/framing.ts';
-import { clientMessageSchema, type ClientMessage, type ServerMessage } from '../../core/protocol/live.ts';
+import { clientMessageSchema, type ClientMessage, type ServerMessage, type Walker } from '../../core/protocol/live.ts';
 import type { LiveCommand } from '../../core/show/index.ts';
 import { sameOrigin } from './origin.ts';
 import type { Applied } from './show-service.ts';
@@ -28,6 +28,10 @@ interface Client {
   readonly pending: Set<number>;
   identify: readonly UnitId[];
   probing: boolean;
+  /** Set while this page is on the address walk. */
+  walk: Omit<Walker, 'clientId'> | null;
+  /** False from a ping until something answers it. */
+  alive: boolean;
   /** Requests are answered in the order they came. */
   queue: Promise<void>;
   /** Faulty messages so far; a page that sends nothing else is cut off. */
@@ -48,7 +52,12 @@ export class LiveHub {
   constructor(host: HubHost) {
     this.#host = host;
     this.#timer = setInterval(() => {
-      for (const { socket } of this.#clients) socket.ping();
+      for (const client of this.#clients) {
+        // A phone that fell asleep says no goodbye: what it held alight must not stay alight.
+        if (!client.alive) client.socket.terminate();
+        client.alive = false;
+        client.socket.ping();
+      }
     }, ALIVE_MS);
   }
 
@@ -73,11 +82,14 @@ export class LiveHub {
       pending: new Set(),
       identify: [],
       probing: false,
+      walk: null,
+      alive: true,
       queue: Promise.resolve(),
       faulty: 0,
     };
     socket.on('error', () => socket.terminate());
     socket.on('close', () => this.#leave(client));
+    socket.on('pong', () => (client.alive = true));
     socket.on('message', (data, binary) => {
       client.queue = client.queue
         .then(() => this.#take(client, data as Buffer, binary))
@@ -87,6 +99,7 @@ export class LiveHub {
       const welcome = await this.#host.welcome(client.id);
       this.#clients.add(client);
       this.#send(client, welcome);
+      this.#send(client, { type: 'walkers', walkers: this.#walkers() });
     } catch (error) {
       this.#host.report(error);
       socket.close(1013, 'try again');
@@ -100,6 +113,11 @@ export class LiveHub {
       void this.#identify();
     }
     if (client.probing) void this.#host.command({ do: 'probe', probe: null });
+    if (client.walk) this.broadcast({ type: 'walkers', walkers: this.#walkers() });
+  }
+
+  #walkers(): Walker[] {
+    return [...this.#clients].flatMap((c) => (c.walk ? [{ clientId: c.id, ...c.walk }] : []));
   }
 
   async #take(client: Client, data: Buffer, binary: boolean): Promise<void> {
@@ -179,6 +197,10 @@ export class LiveHub {
       case 'probe':
         client.probing = message.probe !== null;
         return this.#host.command({ do: 'probe', probe: message.probe });
+      case 'walk':
+        client.walk = message.walk;
+        this.broadcast({ type: 'walkers', walkers: this.#walkers() });
+        return null;
       case 'watch':
         client.frames = message.frames;
         client.pending.clear();

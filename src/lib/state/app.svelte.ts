@@ -3,6 +3,7 @@ import { toast } from 'svelte-sonner';
 import { makeId, type Id, type RecordKind, type UnitId } from '$core/ids.ts';
 import { removalOf } from '$core/document/rules.ts';
 import { LiveClient } from '../live/client.svelte.ts';
+import { Cells } from './cells.svelte.ts';
 import { Hand } from './hand.svelte.ts';
 import { Rig } from './rig.svelte.ts';
 import { Selection } from './selection.svelte.ts';
@@ -15,6 +16,11 @@ export class App {
   readonly rig = new Rig(this.live);
   readonly selection = new Selection();
   readonly hand = new Hand(this.live, this.rig, this.selection);
+  readonly cells = new Cells(this);
+  /** Who is at this browser, for ticks: asked on the walk, kept in the browser. */
+  personName = $state('');
+  /** True while the next letter chooses a group. */
+  groupKeys = $state(false);
   theme = $state<'dark' | 'light'>('dark');
   detailsOpen = $state(true);
   tailOpen = $state(true);
@@ -36,6 +42,7 @@ export class App {
         : toast(text, { description: detail });
     const kept = localStorage.getItem('amber-theme');
     this.setTheme(kept === 'light' ? 'light' : 'dark');
+    this.personName = localStorage.getItem('amber-name') ?? '';
     // A phone has no room for everything at once: there both are folded until they are wanted.
     const roomy = window.innerWidth > 760;
     this.tailOpen = (localStorage.getItem('amber-tail') ?? (roomy ? 'open' : 'folded')) === 'open';
@@ -47,6 +54,11 @@ export class App {
     this.theme = theme;
     document.documentElement.dataset['theme'] = theme;
     localStorage.setItem('amber-theme', theme);
+  }
+
+  setPersonName(name: string): void {
+    this.personName = name.trim().slice(0, 60);
+    localStorage.setItem('amber-name', this.personName);
   }
 
   foldTail(): void {

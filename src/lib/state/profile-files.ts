@@ -3,18 +3,10 @@ import { readGdtf } from '$core/format/gdtf/read.ts';
 import { writeGdtf } from '$core/format/gdtf/write.ts';
 import { readProfiles, sameContent, writeProfiles } from '$core/format/profiles.ts';
 import type { ProfileRecord } from '$core/records/index.ts';
+import { fileName, saveFile } from './save-file.ts';
 
 /** Profiles in and out of this computer. */
-function save(bytes: Uint8Array, name: string): void {
-  const address = URL.createObjectURL(new Blob([bytes as BlobPart], { type: 'application/zip' }));
-  const link = document.createElement('a');
-  link.href = address;
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(address), 10_000);
-}
-
-const fileName = (text: string): string => text.replace(/[^\p{L}\p{N} _-]+/gu, '').trim() || 'profile';
+const save = (bytes: Uint8Array, name: string): void => saveFile(bytes, name, 'application/zip');
 
 export const exportGdtf = (profile: ProfileRecord): void =>
   save(writeGdtf(profile), `${fileName(`${profile.maker}@${profile.model}`)}.gdtf`);

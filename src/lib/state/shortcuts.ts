@@ -8,6 +8,7 @@ export const SHELL_SHORTCUTS: readonly (readonly [keys: string, does: string])[]
   ['L', 'Let everything by hand go'],
   ['Ctrl+A', 'Select all units'],
   ['Esc', 'Select nothing'],
+  ['G, then A to Z', 'Select one of the first 26 groups (Shift: add it)'],
   ['T', 'Fold the tail'],
   ['D', 'Fold the details'],
   ['?', 'These shortcuts'],
@@ -30,6 +31,8 @@ export function listenForShortcuts(app: App): () => void {
     else if (command && key === 'y') act(event, () => void app.live.redo());
     else if (command && key === 'a') act(event, () => app.selection.set(app.rig.units.map((u) => u.id)));
     else if (command || event.altKey) return;
+    else if (app.groupKeys) chooseGroup(app, event);
+    else if (key === 'g' && app.rig.groups.length > 0) app.groupKeys = true;
     else if (key === 'f' && !event.repeat && app.selection.ids.length > 0) app.identify(app.selection.ids);
     else if (key === 'l') app.hand.letGo();
     else if (key === 't') app.foldTail();
@@ -49,6 +52,17 @@ export function listenForShortcuts(app: App): () => void {
     window.removeEventListener('keyup', up);
     window.removeEventListener('blur', blur);
   };
+}
+
+/** The letter after `G`: selects the group that has it; any other key only ends the choosing. */
+function chooseGroup(app: App, event: KeyboardEvent): void {
+  if (event.key === 'Shift') return;
+  const group = app.rig.letters.get(event.key.toUpperCase());
+  act(event, () => (app.groupKeys = false));
+  if (!group) return;
+  const ids = app.rig.membersOf(group.id);
+  if (event.shiftKey) app.selection.add(ids);
+  else app.selection.set(ids);
 }
 
 function act(event: KeyboardEvent, job: () => void): void {

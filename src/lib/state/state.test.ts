@@ -7,7 +7,6 @@ import type { UnitRecord } from '../../core/records/index.ts';
 import { fitting, toPlan, toScreen, zoomed } from '../components/plot/view.ts';
 import { averageColour } from './look.ts';
 import { physicalWords } from './physical.ts';
-import { editAddress, editMeasure, editName, editNumber, parseNumber, type Edited } from './unit-edits.ts';
 import { outputWords, plural } from './words.ts';
 
 const output = (over: Partial<OutputHealth> = {}): OutputHealth => ({
@@ -60,79 +59,6 @@ describe('what the ridge says', () => {
     assert.equal(words(engine(), [], 'lost'), 'Connecting…');
   });
   test('one unit, two units', () => assert.deepEqual([plural(1, 'unit'), plural(2, 'unit')], ['1 unit', '2 units']));
-});
-
-describe('what people type into the sheet', () => {
-  const rig = units(
-    { slug: 'a', profile: 'fernlight-plumlet', mode: '7ch', address: 1 },
-    { slug: 'b', profile: 'fernlight-plumlet', mode: '7ch', address: 8 },
-    { slug: 'c', profile: 'fernlight-plumlet', mode: '7ch', address: 15 },
-  );
-  const show = showWith(...rig);
-  const ids = ['unit:a', 'unit:b', 'unit:c'] as const;
-  const put = (edited: Edited): UnitRecord[] => {
-    assert.ok('change' in edited, 'fault' in edited ? edited.fault : '');
-    return edited.change.put as UnitRecord[];
-  };
-  const fault = (edited: Edited): string => ('fault' in edited ? edited.fault : 'no fault');
-  const address = (text: string, slots: 510 | 512 = 512) =>
-    editAddress(
-      show,
-      ids,
-      text,
-      () => slots,
-      () => 7,
-    );
-  const places = (edited: Edited) => put(edited).map((u) => u.patch && `${u.patch.universe}.${u.patch.address}`);
-
-  test('an address for several: the others follow, and none is split', () => {
-    assert.deepEqual(places(address('2.10')), ['2.10', '2.17', '2.24']);
-    assert.deepEqual(places(address('1.500')), ['1.500', '2.1', '2.8']);
-    assert.deepEqual(places(address('  ')), [null, null, null]);
-    assert.match(fault(address('63999.512')), /beyond universe/);
-    assert.match(fault(address('hello')), /not an address/);
-  });
-  test('numbers run on', () => {
-    assert.deepEqual(
-      put(editNumber(show, ids, ' 21 ')).map((u) => u.number),
-      [21, 22, 23],
-    );
-    for (const text of ['0', '99998', '-1', 'x', '1.5', ''])
-      assert.match(fault(editNumber(show, ids, text)), /not a number/);
-  });
-  test('names are trimmed and never empty', () => {
-    assert.deepEqual(
-      put(editName(show, ['unit:a'], ' Par ')).map((u) => u.name),
-      ['Par'],
-    );
-    assert.match(fault(editName(show, ids, ' ')), /needs a name/);
-    assert.match(fault(editName(show, ids, 'x'.repeat(101))), /101/);
-  });
-  test('measures take a point or a comma, within limits', () => {
-    const x = (text: string) =>
-      editMeasure(show, ids, text, [-10, 10], (u, v) => ({ position: { ...u.position, x: v } }));
-    assert.deepEqual(
-      put(x('1,5')).map((u) => u.position.x),
-      [1.5, 1.5, 1.5],
-    );
-    assert.match(fault(x('11')), /-10 to 10/);
-    assert.match(fault(x('1,5,2')), /not a number/);
-  });
-  test('a number is read only when it is one', () => {
-    assert.deepEqual(['.5', '-2.', '+3', '1e3', 'Infinity', '0x10', ''].map(parseNumber), [
-      0.5,
-      -2,
-      3,
-      null,
-      null,
-      null,
-      null,
-    ]);
-    fc.assert(fc.property(fc.integer({ min: -1e6, max: 1e6 }), (n) => assert.equal(parseNumber(String(n)), n)));
-  });
-  test('unknown ids change nothing', () => {
-    assert.deepEqual(put(editName(show, ['unit:ghost'], 'X')), []);
-  });
 });
 
 describe('small words', () => {

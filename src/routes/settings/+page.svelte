@@ -4,7 +4,7 @@
   import Field from '$lib/components/Field.svelte';
   import Step from '$lib/components/Step.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { parseNumber } from '$lib/state/unit-edits.ts';
+  import { parseNumber } from '$core/numbers.ts';
   import Moon from '@lucide/svelte/icons/moon';
   import Sun from '@lucide/svelte/icons/sun';
 

@@ -15,6 +15,7 @@ export interface Extras {
   readonly flow: boolean;
   readonly addressFromZero: boolean;
   readonly dipSwitches: boolean;
+  readonly dip?: ProfileRecord['dip'];
   readonly unitNumber?: ProfileRecord['unitNumber'];
   readonly moods: ProfileRecord['moods'];
   readonly modeKeys: readonly string[];
@@ -36,7 +37,7 @@ export interface Extras {
 
 export function extrasOf(profile: ProfileRecord): Extras {
   const used = new Set(profile.modes.flatMap((m) => flatten(m).flatMap((s) => s?.channel ?? [])));
-  const { id, fixtureKind, physical, flow, addressFromZero, dipSwitches, unitNumber, moods } = profile;
+  const { id, fixtureKind, physical, flow, addressFromZero, dipSwitches, dip, unitNumber, moods } = profile;
   return {
     version: EXTRAS_VERSION,
     id,
@@ -45,6 +46,7 @@ export function extrasOf(profile: ProfileRecord): Extras {
     flow,
     addressFromZero,
     dipSwitches,
+    ...(dip ? { dip } : {}),
     ...(unitNumber ? { unitNumber } : {}),
     moods,
     modeKeys: profile.modes.map((m) => m.key),

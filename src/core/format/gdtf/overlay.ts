@@ -58,6 +58,7 @@ export function withExtras(profile: ProfileRecord, member: Uint8Array | undefine
     flow: extras.flow,
     addressFromZero: extras.addressFromZero,
     dipSwitches: extras.dipSwitches,
+    ...(extras.dip ? { dip: extras.dip } : {}),
     ...(extras.unitNumber ? { unitNumber: extras.unitNumber } : {}),
     moods: extras.moods,
     channels: [...channels, ...missing(extras, channels)].sort((a, b) => order(a) - order(b)),

@@ -1,63 +1,113 @@
 <script lang="ts">
   import { freeNumbers } from '$core/patch/naming.ts';
   import { newUnits } from '$core/patch/add.ts';
-  import { parseAddress } from '$core/patch/address.ts';
+  import { parseAddressEntry } from '$core/patch/entry.ts';
+  import { afterLast } from '$core/patch/place.ts';
+  import { readWhole } from '$core/numbers.ts';
   import { footprintOf } from '$core/profile/layout.ts';
-  import type { ProfileRecord } from '$core/records/index.ts';
+  import type { GroupRecord, ProfileRecord } from '$core/records/index.ts';
+  import { faultWords } from '$lib/state/cells.svelte.ts';
   import type { Kit } from '$lib/state/kit.svelte.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Button from '../Button.svelte';
 
-  /** Adds units of one mode: how many, what they are called, where they start. */
+  /** Adds units of one mode: how many, what they are called, where they start, how they are spaced and gathered. */
   let { profile, mode, kit }: { profile: ProfileRecord; mode: string; kit: Kit } = $props();
   const app = getApp();
   let countText = $state('1');
   let name = $state('');
   let start = $state('');
+  let more = $state(false);
+  let gapText = $state('');
+  let blockText = $state('');
+  let numberText = $state('');
+  let groupName = $state('');
+  let atEnd = $state(false);
   let fault = $state<string | null>(null);
-  const count = $derived(/^\d+$/.test(countText) ? Number(countText) : NaN);
-  const countFault = $derived(
-    Number.isInteger(count) && count >= 1 && count <= 500 ? null : 'Give a number of units from 1 to 500.',
-  );
+
+  /** A whole number in a field, `otherwise` where it is empty; null where it is not one within its limits. */
+  function whole(text: string, low: number, high: number, otherwise: number): number | null {
+    if (text.trim() === '') return otherwise;
+    const value = readWhole(text);
+    return value !== null && value >= low && value <= high ? value : null;
+  }
+  const count = $derived(whole(countText || 'x', 1, 500, 1));
+  const gap = $derived(whole(gapText, 0, 511, 0));
+  const block = $derived(whole(blockText, 1, 512, 0));
+  const firstNumber = $derived(whole(numberText, 1, 99_999, 0));
   const footprint = $derived(footprintOf(profile.modes.find((m) => m.key === mode) ?? profile.modes[0]!));
-  const place = $derived(start.trim() === '' ? null : parseAddress(start));
-  const startFault = $derived(place && !place.ok ? `${place.fault.message}. ${place.fault.remedy}` : null);
+  const place = $derived.by(() => {
+    if (start.trim() === '') return { at: atEnd ? afterLast(app.rig.patched, app.rig.slotsOf) : undefined };
+    const entry = parseAddressEntry(start, app.live.document, app.rig.slotsOf);
+    if (!entry.ok) return { fault: faultWords(entry.fault) };
+    return entry.value.kind === 'place'
+      ? { at: entry.value.place }
+      : { fault: 'Give an address such as 3.145, or an absolute channel.' };
+  });
+  const wrong = $derived(
+    count === null
+      ? 'Give a number of units from 1 to 500.'
+      : 'fault' in place
+        ? place.fault
+        : gap === null
+          ? 'Leave 0 to 511 slots free.'
+          : block === null
+            ? 'A block has 1 to 512 slots.'
+            : firstNumber === null
+              ? 'Numbers go from 1 to 99999.'
+              : groupName.length > 100
+                ? 'A group has a name of at most 100 characters.'
+                : null,
+  );
   /** What would be added, so that the addresses are seen before. */
   const preview = $derived.by(() => {
-    if (countFault || startFault) return [];
+    if (wrong !== null || count === null || 'fault' in place) return [];
     const numbers = freeNumbers(
       app.rig.units.map((u) => u.number),
       count,
+      firstNumber ? firstNumber - 1 : 0,
     );
     let n = 0;
-    const at = place?.ok
-      ? { universe: place.value.universe as number, address: place.value.address as number }
-      : undefined;
     return newUnits(
       app.live.document,
-      { profile, mode, count, names: name.trim() || profile.model, firstNumber: numbers[0]!, start: at },
+      {
+        profile,
+        mode,
+        count,
+        names: name.trim() || profile.model,
+        firstNumber: numbers[0]!,
+        start: place.at,
+        gap: gap ?? 0,
+        block: block ?? 0,
+      },
       () => `unit:preview${n++}`,
     );
   });
   const text = (unit: (typeof preview)[number] | undefined): string =>
     unit?.patch ? `${unit.patch.universe}.${unit.patch.address}` : 'no address left';
 
+  /** The group of that name with the new units at its end, or a new one. */
+  function grouped(ids: GroupRecord['unitIds']): GroupRecord[] {
+    const wanted = groupName.trim();
+    if (wanted === '') return [];
+    const known = app.rig.groups.find((g) => !g.rule && g.name.toLowerCase() === wanted.toLowerCase());
+    if (known) return [{ ...known, unitIds: [...known.unitIds, ...ids] }];
+    const number = Math.max(0, ...app.rig.groups.map((g) => g.number)) + 1;
+    return [{ kind: 'group', id: app.newId('group'), number, name: wanted, unitIds: ids, rule: null, tag: null }];
+  }
   function add(): void {
-    fault = countFault ?? startFault;
+    fault = wrong;
     if (fault) return;
     const units = preview.map((unit) => ({ ...unit, id: app.newId('unit') }));
-    if (
-      !app.live.edit(`Add ${units.length} ${profile.model}`, {
-        put: [...kit.recordsFor(profile), ...units],
-        remove: [],
-      })
-    )
-      return;
-    app.selection.set(units.map((u) => u.id));
+    const ids = units.map((u) => u.id);
+    const put = [...kit.recordsFor(profile), ...units, ...grouped(ids)];
+    if (!app.live.edit(`Add ${units.length} ${profile.model}`, { put, remove: [] })) return;
+    app.selection.set(ids);
     countText = '1';
     name = '';
     start = '';
+    numberText = '';
   }
 </script>
 
@@ -69,21 +119,61 @@
 >
   <h3>Add to the rig</h3>
   <div class="row">
-    <label
-      >Units <input class="num" inputmode="numeric" bind:value={countText} aria-invalid={countFault !== null} /></label
-    >
+    <label>Units <input class="num" inputmode="numeric" bind:value={countText} aria-invalid={count === null} /></label>
     <label class="wide">Name <input bind:value={name} placeholder={`${profile.model} #`} maxlength="90" /></label>
   </div>
   <label
     >First address <input
       class="num"
       bind:value={start}
-      placeholder="next free"
-      aria-invalid={startFault !== null}
+      placeholder={atEnd ? 'after the last' : 'next free'}
+      aria-invalid={'fault' in place}
     /></label
   >
-  {#if fault || startFault || countFault}
-    <p class="fault" role="alert">▲ {startFault ?? countFault ?? fault}</p>
+  <button type="button" class="more" aria-expanded={more} onclick={() => (more = !more)}
+    >{more ? '▾' : '▸'} Spacing, numbers, group</button
+  >
+  {#if more}
+    <div class="two">
+      <label
+        >Free slots between <input
+          class="num"
+          inputmode="numeric"
+          bind:value={gapText}
+          placeholder="0"
+          aria-invalid={gap === null}
+        /></label
+      >
+      <label
+        >Blocks of <input
+          class="num"
+          inputmode="numeric"
+          bind:value={blockText}
+          placeholder="none"
+          title="For desks with fixed blocks: 16 gives 1, 17, 33 ..."
+          aria-invalid={block === null}
+        /></label
+      >
+      <label
+        >First number <input
+          class="num"
+          inputmode="numeric"
+          bind:value={numberText}
+          placeholder="next free"
+          aria-invalid={firstNumber === null}
+        /></label
+      >
+      <label>Into the group <input bind:value={groupName} placeholder="none" list="groups-there-are" /></label>
+    </div>
+    <datalist id="groups-there-are">
+      {#each app.rig.groups.filter((g) => !g.rule) as group (group.id)}<option value={group.name}></option>{/each}
+    </datalist>
+    <label class="check"
+      ><input type="checkbox" bind:checked={atEnd} /> after the last address in use, not in a gap</label
+    >
+  {/if}
+  {#if wrong}
+    <p class="fault" role="alert">▲ {wrong}</p>
   {:else}
     <p class="quiet">
       {preview.length} × {footprint}
@@ -93,7 +183,7 @@
     </p>
   {/if}
   <Button kind="main" type="submit"
-    ><Plus size={16} /> Add {Number.isInteger(count) && count > 1 ? `${count} units` : 'unit'}</Button
+    ><Plus size={16} /> Add {count !== null && count > 1 ? `${count} units` : 'unit'}</Button
   >
 </form>
 
@@ -128,6 +218,26 @@
   }
   input[aria-invalid='true'] {
     border-color: var(--wrong);
+  }
+  .two {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 10px;
+  }
+  .more {
+    justify-self: start;
+    border: 0;
+    background: none;
+    padding: 0;
+    color: var(--amber-text);
+  }
+  .check {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+  }
+  .check input {
+    width: auto;
   }
   .fault {
     color: var(--wrong);

@@ -1,40 +1,61 @@
 <script lang="ts">
-  import { dipSwitches, fromDipSwitches } from '$core/patch/address.ts';
+  import type { SwitchState } from '$core/patch/setting.ts';
 
-  /** Switches 1-9 as they stand on the unit; click one to change the address. */
-  let { address, countsFromZero, set }: { address: number; countsFromZero: boolean; set: (address: number) => void } =
-    $props();
-  const on = $derived(new Set(dipSwitches(address, countsFromZero)));
-  function toggle(k: number): void {
-    const next = fromDipSwitches(on.has(k) ? [...on].filter((s) => s !== k) : [...on, k], countsFromZero);
-    if (next !== null) set(next);
-  }
+  /** Switches as they stand on the unit, from left to right: the white part up is on. With `flip` they can be clicked. */
+  let {
+    switches,
+    flip,
+    large = false,
+  }: {
+    switches: readonly SwitchState[];
+    flip?: (number: number) => void;
+    large?: boolean;
+  } = $props();
+  const words = $derived(
+    switches
+      .filter((s) => s.on)
+      .map((s) => s.number)
+      .join(', ') || 'none',
+  );
+  const about = (s: SwitchState): string => (s.role === 'mode' ? 'mode switch' : `worth ${s.worth}`);
 </script>
 
-<div class="dip" role="group" aria-label="DIP switches">
-  {#each [1, 2, 3, 4, 5, 6, 7, 8, 9] as k (k)}
-    <button
-      type="button"
-      role="switch"
-      aria-checked={on.has(k)}
-      aria-label="Switch {k}, worth {2 ** (k - 1)}"
-      title="Worth {2 ** (k - 1)}"
-      onclick={() => toggle(k)}><span></span><b class="num">{k}</b></button
-    >
+<div
+  class="dip"
+  class:large
+  role={flip ? 'group' : 'img'}
+  aria-label={flip ? 'DIP switches' : `DIP switches on: ${words}`}
+  style:grid-template-columns="repeat({switches.length}, 1fr)"
+>
+  {#each switches as s (s.number)}
+    {#if flip && s.role === 'address'}
+      <button
+        type="button"
+        role="switch"
+        aria-checked={s.on}
+        aria-label="Switch {s.number}, {about(s)}"
+        title={about(s)}
+        onclick={() => flip(s.number)}><i class="slot" class:on={s.on}></i><b class="num">{s.number}</b></button
+      >
+    {:else}
+      <span class="still" class:mode={s.role === 'mode'} title="{about(s)}, {s.on ? 'on' : 'off'}"
+        ><i class="slot" class:on={s.on}></i><b class="num">{s.number}</b></span
+      >
+    {/if}
   {/each}
 </div>
 
 <style>
   .dip {
     display: grid;
-    grid-template-columns: repeat(9, 1fr);
     gap: 3px;
     padding: 8px;
     border-radius: var(--radius);
     background: var(--back);
     border: 1px solid var(--line);
   }
-  button {
+  button,
+  .still {
     display: grid;
     justify-items: center;
     gap: 3px;
@@ -43,17 +64,54 @@
     background: none;
     font-size: 11px;
   }
-  span {
+  .mode {
+    border-left: 1px dashed var(--line-strong);
+  }
+  .slot {
+    position: relative;
     width: 18px;
     height: 34px;
     border-radius: 3px;
-    background: linear-gradient(180deg, var(--line) 50%, var(--quiet) 50%);
+    background: var(--line);
     border: 2px solid var(--line);
   }
-  [aria-checked='true'] span {
-    background: linear-gradient(180deg, var(--amber) 50%, var(--line) 50%);
+  .slot::after {
+    content: '';
+    position: absolute;
+    left: 0;
+    right: 0;
+    bottom: 0;
+    height: 50%;
+    border-radius: 2px;
+    background: var(--quiet);
   }
-  [aria-checked='true'] b {
-    color: var(--amber-text);
+  .slot.on::after {
+    bottom: auto;
+    top: 0;
+    background: var(--amber);
+  }
+  .large .slot {
+    width: 100%;
+    max-width: 30px;
+    height: 58px;
+  }
+  .large b {
+    font-size: 15px;
+  }
+  @media print {
+    .dip {
+      background: none;
+      border-color: #000;
+    }
+    .slot {
+      background: #fff !important;
+      border-color: #000 !important;
+    }
+    .slot::after,
+    .slot.on::after {
+      background: #000;
+      print-color-adjust: exact;
+      -webkit-print-color-adjust: exact;
+    }
   }
 </style>

@@ -1,16 +1,24 @@
 <script lang="ts">
-  import { dipSwitches, toAbsolute } from '$core/patch/address.ts';
+  import { toAbsolute } from '$core/patch/address.ts';
+  import { isSevere } from '$core/patch/clash.ts';
+  import { parseNumber } from '$core/numbers.ts';
+  import { duplicateUnits } from '$core/patch/duplicate.ts';
+  import { replaceUnits } from '$core/patch/replace.ts';
+  import { relatedTo } from '$core/patch/of-document.ts';
   import { removalOf } from '$core/document/rules.ts';
   import type { UnitRecord } from '$core/records/index.ts';
-  import { KIND_WORDS } from '$lib/state/kinds.ts';
+  import { columnOf } from '$core/sheet/columns.ts';
+  import { sheetFacts } from '$core/sheet/facts.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { editAddress, editMeasure, editName, editNumber, type Edited } from '$lib/state/unit-edits.ts';
+  import { KIND_WORDS } from '$lib/state/kinds.ts';
+  import { plural } from '$lib/state/words.ts';
+  import CopyPlus from '@lucide/svelte/icons/copy-plus';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
   import Mark from '../Mark.svelte';
-  import DipSwitches from './DipSwitches.svelte';
+  import SettingCard from './SettingCard.svelte';
 
   const app = getApp();
   const units = $derived(app.selection.ids.flatMap((id) => app.rig.unit(id) ?? []));
@@ -21,34 +29,52 @@
   const clashes = $derived(many ? [] : (app.rig.clashesById.get(first?.id ?? 'unit:none') ?? []));
   const profile = $derived(first && app.rig.profile(first.profileId));
   const sameProfile = $derived(!mixed((u) => u.profileId));
-  const what = $derived(many ? `${units.length} units` : (first?.name ?? ''));
-  const addressText = (u: UnitRecord): string => (u.patch ? `${u.patch.universe}.${u.patch.address}` : '');
+  const what = $derived(many ? plural(units.length, 'unit') : (first?.name ?? ''));
+  const facts = $derived(sheetFacts(app.live.document));
+  const place = $derived(first ? app.rig.place(first.id) : null);
+  const leader = $derived(first?.relation ? app.rig.unit(relatedTo(first.relation)) : undefined);
+  const followers = $derived(
+    many || !first ? [] : app.rig.units.filter((u) => u.relation && relatedTo(u.relation) === first.id),
+  );
 
-  function carryOut(label: string, edited: Edited): string | null {
-    if ('fault' in edited) return edited.fault;
-    app.live.edit(label, edited.change);
-    return null;
+  /** A field that is a column of the sheet: read and written as the sheet does. */
+  const text = (column: string, unit = first!): string => columnOf(column)!.text(facts, unit);
+  const write = (column: string, value: string): string | null =>
+    app.cells.write(ids, column, value, `${columnOf(column)!.title} of ${what}`);
+  const differs = (column: string): boolean => many && mixed((u) => text(column, u));
+
+  function turn(value: string): string | null {
+    const degrees = parseNumber(value);
+    if (degrees === null || Math.abs(degrees) > 360) return 'Give -360 to 360 degrees.';
+    const put = units.map((u) => ({ ...u, rotation: { ...u.rotation, z: degrees } }));
+    return app.live.edit(`Turn of ${what}`, { put, remove: [] }) ? null : 'Not changed.';
   }
-  const measure = (
-    label: string,
-    text: string,
-    limits: [number, number],
-    apply: (u: UnitRecord, v: number) => Partial<UnitRecord>,
-  ): string | null => carryOut(`${label} of ${what}`, editMeasure(app.live.document, ids, text, limits, apply));
   const AXES = [
     ['x', 'X, stage left'],
     ['y', 'Y, up-stage'],
     ['z', 'Height'],
+  ] as const;
+  const NAMED = [
+    ['area', 'Area'],
+    ['tag', 'Colour tag'],
+    ['line', 'Line'],
+    ['groups', 'Groups'],
   ] as const;
   function remove(): void {
     app.live.edit(`Remove ${what}`, removalOf(app.live.document, ids));
   }
   function makeGroup(): void {
     const number = Math.max(0, ...app.rig.groups.map((g) => g.number)) + 1;
-    app.live.edit(`Group ${units.length} units`, {
-      put: [{ kind: 'group', id: app.newId('group'), number, name: `Group ${number}`, unitIds: ids }],
+    app.live.edit(`Group ${plural(units.length, 'unit')}`, {
+      put: [
+        { kind: 'group', id: app.newId('group'), number, name: `Group ${number}`, unitIds: ids, rule: null, tag: null },
+      ],
       remove: [],
     });
+  }
+  function duplicate(): void {
+    const copies = duplicateUnits(app.live.document, ids, () => app.newId('unit'));
+    if (app.live.edit(`Duplicate ${what}`, { put: copies, remove: [] })) app.selection.set(copies.map((u) => u.id));
   }
 </script>
 
@@ -57,36 +83,41 @@
     Nothing selected. Select units to see and change what they are, where they listen and where they hang.
   </p>
 {:else}
-  {#if many}<p><b>{units.length} units</b> <span class="quiet">an edit applies to all</span></p>{/if}
-  {#each clashes as clash, i (i)}<p class="clash">
-      <Mark kind={clash.code === 'OVERLAP' || clash.code === 'OVERRUN' ? 'wrong' : 'look'} />
+  {#if many}<p><b>{plural(units.length, 'unit')}</b> <span class="quiet">an edit applies to all</span></p>{/if}
+  {#each clashes as clash, i (i)}<p class={isSevere(clash) ? 'wrong' : 'look'}>
+      <Mark kind={isSevere(clash) ? 'wrong' : 'look'} />
       {clash.message}
     </p>{/each}
   <div class="two">
-    <Field
-      label={many ? 'First number' : 'Number'}
-      numeric
-      value={first.number}
-      save={(t) => carryOut(`Number ${what}`, editNumber(app.live.document, ids, t))}
-    />
+    <Field label={many ? 'First number' : 'Number'} numeric value={first.number} save={(t) => write('number', t)} />
     <Field
       label={many ? 'First address' : 'Address'}
       numeric
-      value={addressText(first)}
+      value={text('patch')}
       placeholder="none"
-      save={(t) =>
-        carryOut(
-          `Address ${what}`,
-          editAddress(app.live.document, ids, t, app.rig.slotsOf, (u) => app.rig.layout(u).footprint),
-        )}
+      save={(t) => write('patch', t)}
     />
   </div>
-  <Field
-    label="Name"
-    value={first.name}
-    mixed={mixed((u) => u.name)}
-    save={(t) => carryOut(`Rename ${what}`, editName(app.live.document, ids, t))}
-  />
+  {#if leader && first.relation}
+    <p class="quiet">
+      {'twinOf' in first.relation ? 'A twin of' : 'Follows'}
+      <button class="link" type="button" onclick={() => app.selection.set([leader.id])}
+        >{leader.number} {leader.name}</button
+      >{'gap' in first.relation && first.relation.gap > 0 ? `, ${first.relation.gap} slots free between` : ''}.
+      <button class="link" type="button" onclick={() => void write('follows', '')}>Let go</button>
+    </p>
+  {:else if !many}
+    <p class="quiet hint">Also: an absolute channel, “after 12”, “twin of 12”.</p>
+  {/if}
+  {#if followers.length > 0}
+    <p class="quiet">
+      Followed by {followers
+        .slice(0, 4)
+        .map((u) => `${u.name} (${app.rig.addressText(u.id)})`)
+        .join(', ')}{followers.length > 4 ? ` and ${followers.length - 4} more` : ''}.
+    </p>
+  {/if}
+  <Field label="Name" value={first.name} mixed={mixed((u) => u.name)} save={(t) => write('name', t)} />
   {#if sameProfile && profile}
     <p class="quiet">{profile.maker} {profile.model}, {KIND_WORDS[profile.fixtureKind]}</p>
     <Choice
@@ -97,30 +128,41 @@
         value: m.key,
         text: `${m.name} (${app.rig.layout({ ...first, mode: m.key }).footprint} ch)`,
       }))}
-      choose={(mode) => app.live.edit(`Mode of ${what}`, { put: units.map((u) => ({ ...u, mode })), remove: [] })}
+      choose={(mode) => app.live.edit(`Mode of ${what}`, replaceUnits(app.live.document, ids, profile, mode).change)}
     />
   {:else}
     <p class="quiet">Different profiles</p>
   {/if}
-  {#if !many && first.patch}
-    <dl>
-      <dt>Absolute channel</dt>
-      <dd class="num">
-        {toAbsolute(first.patch.universe, first.patch.address, app.rig.slotsOf(first.patch.universe)) ?? '-'}
-      </dd>
-      <dt>Switches on</dt>
-      <dd class="num">{dipSwitches(first.patch.address, profile?.addressFromZero).join(' ') || 'none'}</dd>
-    </dl>
-    <DipSwitches
-      address={first.patch.address}
-      countsFromZero={profile?.addressFromZero ?? false}
-      set={(address) =>
-        carryOut(
-          `Address ${what}`,
-          editAddress(app.live.document, ids, `${first.patch!.universe}.${address}`, app.rig.slotsOf, () => 0),
-        )}
+  {#if !many && place}
+    <h3>To set on the unit</h3>
+    <SettingCard
+      {profile}
+      address={place.address}
+      set={first.relation ? undefined : (address) => void write('patch', `${place.universe}.${address}`)}
     />
+    <dl>
+      <dt>Last slot</dt>
+      <dd class="num">{text('last')}</dd>
+      <dt>Absolute channel</dt>
+      <dd class="num">{toAbsolute(place.universe, place.address, app.rig.slotsOf(place.universe)) ?? '-'}</dd>
+    </dl>
   {/if}
+  <div class="two">
+    <Field
+      label="Expected end"
+      numeric
+      value={text('expected')}
+      mixed={differs('expected')}
+      placeholder="not given"
+      save={(t) => write('expected', t)}
+    />
+    {#each NAMED as [key, label] (key)}
+      <Field {label} value={text(key)} mixed={differs(key)} placeholder="none" save={(t) => write(key, t)} />
+    {/each}
+    {#if !many && text('line') !== ''}
+      <Field label="Place in the line" numeric value={text('place')} save={(t) => write('place', t)} />
+    {/if}
+  </div>
   <h3>Place</h3>
   <div class="three">
     {#each AXES as [axis, label] (axis)}
@@ -130,7 +172,7 @@
         suffix="m"
         value={first.position[axis]}
         mixed={mixed((u) => u.position[axis])}
-        save={(t) => measure(label, t, [-1000, 1000], (u, v) => ({ position: { ...u.position, [axis]: v } }))}
+        save={(t) => write(axis, t)}
       />
     {/each}
   </div>
@@ -140,7 +182,7 @@
     suffix="°"
     value={first.rotation.z}
     mixed={mixed((u) => u.rotation.z)}
-    save={(t) => measure('Turn', t, [-360, 360], (u, v) => ({ rotation: { ...u.rotation, z: v } }))}
+    save={turn}
   />
   {#if app.rig.layout(first).programmable.some((p) => p.attribute === 'Pan')}
     <div class="checks">
@@ -189,17 +231,9 @@
         >{/if}
     </div>
   {/if}
-  <Field
-    label="Notes"
-    multiline
-    value={first.notes}
-    mixed={mixed((u) => u.notes)}
-    save={(notes) =>
-      notes.length > 4000
-        ? 'At most 4000 characters.'
-        : (app.live.edit(`Notes of ${what}`, { put: units.map((u) => ({ ...u, notes })), remove: [] }), null)}
-  />
+  <Field label="Notes" multiline value={first.notes} mixed={mixed((u) => u.notes)} save={(t) => write('notes', t)} />
   <div class="row">
+    <Button onclick={duplicate} title="Copies go on after the last address"><CopyPlus size={16} /> Duplicate</Button>
     {#if many}<Button onclick={makeGroup}>Make a group</Button>{/if}
     <Button kind="wrong" onclick={remove}><Trash2 size={16} /> Remove {many ? `${units.length} units` : 'unit'}</Button>
   </div>
@@ -216,8 +250,22 @@
     grid-template-columns: 1fr 1fr 1fr;
     align-items: end;
   }
-  .clash {
+  .wrong {
     color: var(--wrong);
+  }
+  .look {
+    color: var(--look);
+  }
+  .hint {
+    font-size: 12px;
+    margin-top: -8px;
+  }
+  .link {
+    border: 0;
+    background: none;
+    padding: 0;
+    color: var(--amber-text);
+    text-decoration: underline;
   }
   dl {
     display: grid;

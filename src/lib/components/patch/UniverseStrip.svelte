@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { isSevere } from '$core/patch/clash.ts';
   import type { UnitId } from '$core/ids.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
 
@@ -19,9 +20,7 @@
       unit.spans
         .filter((s) => s.universe === universe)
         .map((s) => {
-          const clash = (app.rig.clashesById.get(unit.id) ?? []).filter(
-            (c) => c.code === 'OVERLAP' || c.code === 'OVERRUN',
-          );
+          const clash = (app.rig.clashesById.get(unit.id) ?? []).filter(isSevere);
           const title = `${unit.number} ${unit.name}: ${universe}.${s.from}-${s.to}${clash.map((c) => `; ${c.message}`).join('')}`;
           return {
             id: unit.id,

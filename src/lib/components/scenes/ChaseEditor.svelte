@@ -2,7 +2,7 @@
   import { dndzone, type DndEvent } from 'svelte-dnd-action';
   import type { ChaseRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { parseNumber } from '$lib/state/unit-edits.ts';
+  import { parseNumber } from '$core/numbers.ts';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import GripVertical from '@lucide/svelte/icons/grip-vertical';

@@ -6,7 +6,7 @@
   import type { SceneRecord, UnitRecord } from '$core/records/index.ts';
   import type { AttributeValue, UnitValues } from '$core/records/scene.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { parseNumber } from '$lib/state/unit-edits.ts';
+  import { parseNumber } from '$core/numbers.ts';
   import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';
   import Field from '../Field.svelte';

@@ -7,9 +7,13 @@
   const app = getApp();
   const OWN: Readonly<Record<string, readonly (readonly [string, string])[]>> = {
     '/patch': [
-      ['Arrow keys', 'Move through the sheet'],
+      ['Arrow keys', 'Move through the sheet; in the map from unit to unit'],
       ['Enter or typing', 'Edit the cell'],
-      ['Shift+Arrow', 'Select several rows'],
+      ['Ctrl+Enter', 'Write it into all selected units'],
+      ['Shift+Arrow', 'Mark several cells'],
+      ['Ctrl+D', 'Fill down, counting'],
+      ['Ctrl+C / Ctrl+V', 'Copy to and paste from a spreadsheet'],
+      ['Alt+Arrow', 'In the map: move the selection by a slot or a row'],
       ['Delete', 'Remove the selected units'],
     ],
     '/plot': [

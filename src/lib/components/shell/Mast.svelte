@@ -1,5 +1,6 @@
 <script lang="ts">
   import { page } from '$app/state';
+  import { isSevere } from '$core/patch/clash.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import Mark from '../Mark.svelte';
   import { FOOT, STEPS, type StepInfo } from './steps.ts';
@@ -7,12 +8,9 @@
   const app = getApp();
   /** What is wrong with each step: triangles fail tonight, circles are worth a look. */
   const marks = $derived.by((): Record<string, { wrong: number; look: number }> => {
-    const units = new Set(
-      app.rig.clashes.filter((c) => c.code === 'OVERLAP' || c.code === 'OVERRUN').map((c) => c.unitId),
-    );
-    const look = new Set(
-      app.rig.clashes.filter((c) => c.code === 'NO_ADDRESS' || c.code === 'NUMBER_TWICE').map((c) => c.unitId),
-    );
+    const here = app.rig.clashes.filter((c) => c.code !== 'NO_ROUTE');
+    const units = new Set(here.filter(isSevere).map((c) => c.unitId));
+    const look = new Set(here.filter((c) => !isSevere(c)).map((c) => c.unitId));
     const failing =
       app.live.system.engine?.outputs.filter((o) => o.enabled && o.gateways?.some((g) => g.state === 'lost')).length ??
       0;

@@ -3,7 +3,7 @@
   import type { ProfileRecord } from '$core/records/index.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
   import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
-  import { parseNumber } from '$lib/state/unit-edits.ts';
+  import { parseNumber } from '$core/numbers.ts';
   import Choice from '../../Choice.svelte';
   import Field from '../../Field.svelte';
 
@@ -28,6 +28,18 @@
     return editor.set('Measures', { physical: { ...rest, [key]: value } });
   }
   const address = $derived(profile.unitNumber ? 'unit' : profile.dipSwitches ? 'dip' : 'menu');
+  const dip = $derived(profile.dip ?? { highFirst: false });
+  const MODE_SWITCHES = [
+    { value: 'none', text: 'none' },
+    ...[10, 11, 12].flatMap((n) =>
+      ['off', 'on'].map((state) => ({ value: `${n} ${state}`, text: `${n}, ${state} for DMX` })),
+    ),
+  ];
+  function setModeSwitch(value: string): void {
+    const [number, state] = value.split(' ');
+    const modeSwitch = value === 'none' ? {} : { modeSwitch: { number: Number(number), on: state === 'on' } };
+    editor.set('Switches', { dip: { highFirst: dip.highFirst, ...modeSwitch } });
+  }
   function setAddress(how: 'menu' | 'dip' | 'unit'): void {
     const { unitNumber: _, ...rest } = profile;
     editor.save('How it is addressed', {
@@ -64,6 +76,23 @@
     ]}
     choose={setAddress}
   />
+  {#if address === 'dip'}
+    <Choice
+      label="Switch 1 is worth"
+      value={dip.highFirst ? '256' : '1'}
+      options={[
+        { value: '1', text: '1' },
+        { value: '256', text: '256' },
+      ]}
+      choose={(v) => editor.set('Switches', { dip: { ...dip, highFirst: v === '256' } })}
+    />
+    <Choice
+      label="Mode switch"
+      value={dip.modeSwitch ? `${dip.modeSwitch.number} ${dip.modeSwitch.on ? 'on' : 'off'}` : 'none'}
+      options={MODE_SWITCHES}
+      choose={setModeSwitch}
+    />
+  {/if}
   {#if profile.unitNumber}
     <Field
       label="Circuits of a unit number"

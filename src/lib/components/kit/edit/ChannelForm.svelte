@@ -3,7 +3,7 @@
   import { fullScale } from '$core/profile/layout.ts';
   import type { Channel } from '$core/records/profile.ts';
   import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
-  import { parseNumber } from '$lib/state/unit-edits.ts';
+  import { parseNumber } from '$core/numbers.ts';
   import Choice from '../../Choice.svelte';
   import Field from '../../Field.svelte';
   import RangeRuler from '../RangeRuler.svelte';

@@ -2,7 +2,7 @@
   import { guessRange } from '$core/profile/guess.ts';
   import { equalRanges, overlapsOf, sortedRanges } from '$core/profile/ranges.ts';
   import type { Channel, Range } from '$core/records/profile.ts';
-  import { parseNumber } from '$lib/state/unit-edits.ts';
+  import { parseNumber } from '$core/numbers.ts';
   import Button from '../../Button.svelte';
   import RangeRuler from '../RangeRuler.svelte';
   import Panel from './Panel.svelte';

@@ -3,7 +3,7 @@
   import { addRange, gapsOf, moveEdge, sortedRanges } from '$core/profile/ranges.ts';
   import { PHYSICAL_UNITS, type Channel, type Range } from '$core/records/profile.ts';
   import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
-  import { parseNumber } from '$lib/state/unit-edits.ts';
+  import { parseNumber } from '$core/numbers.ts';
   import ClipboardPaste from '@lucide/svelte/icons/clipboard-paste';
   import Plus from '@lucide/svelte/icons/plus';
   import Rows3 from '@lucide/svelte/icons/rows-3';
