@@ -61,7 +61,7 @@ describe('from the box to the patch', () => {
   test('an overlap is marked as it happens, on both, and in the mast; and it is mended', async () => {
     await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: /Patch/ }).click();
     await page.getByLabel('Filter units').fill('Test par');
-    const cell = row(page, 'Test par 3').getByRole('gridcell').nth(3);
+    const cell = row(page, 'Test par 3').getByRole('gridcell').nth(4);
     await cell.dblclick();
     await page.keyboard.press('Control+a');
     await page.keyboard.type('1.147');
@@ -71,7 +71,7 @@ describe('from the box to the patch', () => {
     await row(page, 'Test par 1').getByText('shares 5 slots (1.147-151) with 32 Test par 3').waitFor();
     const mast = page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: /Patch/ });
     assert.match((await mast.textContent()) ?? '', /3/);
-    await row(page, 'Test par 3').getByRole('gridcell').nth(3).dblclick();
+    await row(page, 'Test par 3').getByRole('gridcell').nth(4).dblclick();
     await page.keyboard.press('Control+a');
     await page.keyboard.type('3/300');
     await page.keyboard.press('Enter');
@@ -80,7 +80,7 @@ describe('from the box to the patch', () => {
   });
 
   test('an address that is none stays in the cell with the reason, and Escape leaves the old one', async () => {
-    await row(page, 'Test par 3').getByRole('gridcell').nth(3).dblclick();
+    await row(page, 'Test par 3').getByRole('gridcell').nth(4).dblclick();
     await page.keyboard.press('Control+a');
     await page.keyboard.type('9.999');
     await page.keyboard.press('Enter');

@@ -361,7 +361,6 @@ export const DEFAULT_COLUMNS: readonly string[] = [
   'last',
   'footprint',
   'menu',
-  'line',
   'done',
   'state',
 ];

@@ -240,6 +240,18 @@ describe('a sheet over a show', () => {
     const two = showWith(...units(dimmers(1)[0]!, { ...dimmers(1)[0]!, slug: 'e', address: 9 }));
     assert.deepEqual(faultsOf(planText(two, 'Name,Notes\nDimmer 1,x')), ['2 Name NAME_NOT_CLEAR Dimmer 1']);
   });
+  test('empty cells say nothing, unless they are to take away', () => {
+    const full = applyChange(show, planText(show, 'No.,Area,Notes\n1,Attic,loose').change);
+    const text = 'No.,Area,Notes\n1,,';
+    assert.deepEqual(planText(full, text).counts, { add: 0, change: 0, same: 1, refused: 0 });
+    assert.deepEqual(
+      planText(full, text, { clearEmpty: true }).rows[0]!.changes.map((c) => [c.column, c.after]),
+      [
+        ['area', ''],
+        ['notes', ''],
+      ],
+    );
+  });
   test('a profile chosen for an unknown name is used for every row that has it', () => {
     const chosen: ProfileRecord = LIBRARY.find((p) => p.id === 'profile:generic-dimmer')!;
     const text = 'No.,Name,Profile\n11,A,Old lamp\n12,B,Old lamp';

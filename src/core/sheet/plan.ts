@@ -56,6 +56,8 @@ export interface PlanOptions {
   readonly finder: ProfileFinder;
   /** Profiles chosen for names that are not known, by the name as it is written. */
   readonly choices?: ReadonlyMap<string, ProfileRecord>;
+  /** True where an empty cell takes away what a unit has; otherwise it says nothing. */
+  readonly clearEmpty?: boolean;
   readonly newId: NewId;
   readonly by: string;
   readonly now: number;
@@ -84,7 +86,7 @@ const ORDER = [
 /**
  * What an import would do, row by row: which units it would add, change or leave alone, and which rows it refuses and
  * why. A row is one unit: the one with its number, else the one with its name, else a new one. A refused row changes
- * nothing; empty cells of a new unit take what is usual, those of a known one empty only what may be empty.
+ * nothing. Empty cells say nothing, unless `clearEmpty` has them take away what may be taken away.
  */
 export function planImport(document: Document, grid: Grid, options: PlanOptions): ImportPlan {
   return new Planner(document, grid, options).plan();
@@ -312,7 +314,7 @@ class Planner {
 
   /** An empty cell where something must stand says nothing, and a text that is there already changes nothing. */
   #skips(id: UnitId, key: string, text: string, isNew: boolean): boolean {
-    if (text.trim() === '') return isNew || !MAY_BE_EMPTIED.has(key);
+    if (text.trim() === '') return isNew || !this.#options.clearEmpty || !MAY_BE_EMPTIED.has(key);
     const unit = getRecord(this.#document, 'unit', id);
     return unit !== undefined && columnOf(key)!.text(sheetFacts(this.#document), unit) === text.trim();
   }

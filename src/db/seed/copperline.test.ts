@@ -3,8 +3,9 @@ import { describe, test } from 'node:test';
 import { changeFaults } from '../../core/document/rules.ts';
 import { documentOf, recordsOf } from '../../core/document/change.ts';
 import { readArchive, writeArchive } from '../../core/format/archive.ts';
-import { findClashes } from '../../core/patch/clash.ts';
-import { layoutOf, patchedUnits } from '../../core/patch/of-document.ts';
+import { preflight } from '../../core/check/preflight.ts';
+import { membersOf } from '../../core/patch/groups.ts';
+import { layoutOf } from '../../core/patch/of-document.ts';
 import { hasAttribute } from '../../core/profile/layout.ts';
 import { slotsAt } from '../../../tests/support/rig.ts';
 import { builtInProfiles } from '../../core/profile/library.ts';
@@ -16,7 +17,10 @@ const document = documentOf(copperlineRink(builtInProfiles(), standinAddresses('
 describe('the demo show', () => {
   test('is sound, clashes nowhere and round-trips', () => {
     assert.deepEqual(changeFaults(documentOf([]), { put: [...document.values()], remove: [] }), []);
-    assert.deepEqual(findClashes(patchedUnits(document)), []);
+    assert.deepEqual(preflight(document), []);
+    const hung = recordsOf(document, 'line').flatMap((l) => l.unitIds);
+    assert.equal(hung.length, recordsOf(document, 'unit').length);
+    for (const group of recordsOf(document, 'group')) assert.ok(membersOf(document, group).length > 0, group.name);
     assert.deepEqual(readArchive(writeArchive([...document.values()])).faults, []);
   });
   test('is as large as a skating rink needs', () => {

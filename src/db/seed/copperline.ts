@@ -3,6 +3,7 @@ import { make, type AnyRecord } from '../../core/records/index.ts';
 import type { UnitValues } from '../../core/records/scene.ts';
 import { fromHex } from '../../core/colour/convert.ts';
 import type { StandinAddresses } from '../../standins/addresses.ts';
+import { belongings, places, TAGS } from './copperline-places.ts';
 import { ROWS } from './copperline-rig.ts';
 
 /** Copperline Rink in Fennick Weir: a roller-skating rink with a Friday disco skate. All of it is made up. */
@@ -254,6 +255,7 @@ export function copperlineRink(profiles: readonly AnyRecord[], addresses: Standi
       name: 'Copperline Rink',
       notes: 'Friday disco skate.',
       tempoBpm: 118,
+      tags: [...TAGS],
       room: { name: 'Rink hall', widthM: 24, depthM: 14, heightM: 5.2 },
     }),
     ...profiles.filter((p) => ROWS.some((row) => p.id === `profile:${row.profile}`)),
@@ -268,12 +270,14 @@ export function copperlineRink(profiles: readonly AnyRecord[], addresses: Standi
         position: { x: row.x, y: row.y, z: row.z },
         rotation: { x: 0, y: 0, z: row.turn ?? 0 },
         gel: row.gel ?? null,
+        ...belongings(row.slug),
       }),
     ),
     ...GROUPS.map(([slug, name, unitIds], i) =>
       make('group', { id: `group:${slug}`, number: i + 1, name, unitIds: [...unitIds] }),
     ),
     ...outputs(addresses),
+    ...places(),
     ...SCENES.map((scene, i) =>
       make('scene', {
         id: `scene:${scene.slug}`,

@@ -36,8 +36,8 @@
     <div class="content" class:scroll>{@render children()}</div>
   </section>
   {#if details && app.detailsOpen}
-    <aside aria-label={detailsTitle}>
-      <h2>{detailsTitle}</h2>
+    <aside aria-label={detailsTitle || 'Tool'}>
+      {#if detailsTitle}<h2>{detailsTitle}</h2>{/if}
       {@render details()}
     </aside>
   {/if}

@@ -30,6 +30,8 @@ export class SheetImport {
   grid = $state.raw<Grid>({ rows: [], merges: [] });
   headingRow = $state(-1);
   mapping = $state.raw<Mapping>([]);
+  /** Whether empty cells take away what units have. */
+  clearEmpty = $state(false);
   titles = $state.raw<readonly string[]>([]);
   choices = $state.raw<ReadonlyMap<string, ProfileRecord>>(new Map());
   /** Ids that a plan hands out stay the same while it is looked at. */
@@ -81,6 +83,7 @@ export class SheetImport {
       headingRow: this.headingRow,
       finder: this.#app.cells.finder,
       choices: this.choices,
+      clearEmpty: this.clearEmpty,
       newId: (kind) => makeId(kind, random),
       by: this.#app.personName,
       now: this.#app.live.now(),

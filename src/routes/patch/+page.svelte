@@ -31,7 +31,7 @@
   const TABS: readonly (readonly [PatchTab, string])[] = [
     ['sheet', 'Sheet'],
     ['universes', 'Universes'],
-    ['groups', 'Groups and tags'],
+    ['groups', 'Groups'],
   ];
   // Pre-flight and others come here to a tab of their choice.
   const wanted = page.url.searchParams.get('tab');
@@ -40,7 +40,7 @@
   const faulty = $derived(new Set(app.rig.clashes.map((c) => c.unitId)).size);
   const TOOLS: readonly (readonly [PatchTool, string, typeof Hash])[] = [
     ['address', 'Re-address', ListOrdered],
-    ['names', 'Name, number', Hash],
+    ['names', 'Names', Hash],
     ['replace', 'Replace', Replaced],
     ['switches', 'Switches', ToggleLeft],
     ['walk', 'Walk', Footprints],

@@ -57,7 +57,7 @@
     app.setPersonName(name);
     started = true;
     localStorage.setItem('amber-walk-started', 'yes');
-    if (!at || !units.some((u) => u.id === at)) go(nextOpen(-1) ?? units[0]?.id ?? null);
+    if (!at || !units.some((u) => u.id === at)) go(nextOpen(-1, null) ?? units[0]?.id ?? null);
   }
   function go(id: UnitId | null): void {
     at = id;
@@ -68,11 +68,11 @@
     if (lit) light(true, id);
   }
   /** The next unit that nobody has ticked and nobody stands at, from a place on and round to the beginning. */
-  function nextOpen(from: number): UnitId | null {
+  function nextOpen(from: number, except: UnitId | null = unit?.id ?? null): UnitId | null {
     const taken = new Set(others.map((w) => w.unitId));
     for (let step = 1; step <= units.length; step++) {
       const next = units[(from + step + units.length) % units.length]!;
-      if (!finished(next.id) && !taken.has(next.id) && next.id !== unit?.id) return next.id;
+      if (!finished(next.id) && !taken.has(next.id) && next.id !== except) return next.id;
     }
     return null;
   }
@@ -176,9 +176,9 @@
     {#if done === units.length}<p class="all">✓ Everything is ticked off.</p>{/if}
     <section class="unit" aria-label="Unit">
       <p class="quiet">
-        <span class="num">No. {unit.number}</span>{#if onLine}
-          · {onLine.line.name}, {onLine.place}.{/if}{#if area}
-          · {area}{/if}
+        {[`No. ${unit.number}`, onLine ? `${onLine.line.name}, place ${onLine.place}` : '', area ?? '']
+          .filter(Boolean)
+          .join(' · ')}
       </p>
       <h1 dir="auto">{unit.name}</h1>
       <p class="quiet">{profile?.maker} {profile?.model}, {app.rig.modeName(unit)}</p>
@@ -191,8 +191,8 @@
         <p class="visually-hidden">Set {words}</p>
       {:else}<p class="look">● It has no address yet.</p>{/if}
       <p class="quiet where">
-        <span class="num">{unit.position.x} m</span> across, <span class="num">{unit.position.y} m</span> deep,
-        <span class="num">{unit.position.z} m</span> high
+        <span class="num">{unit.position.x}</span> m across, <span class="num">{unit.position.y}</span> m deep,
+        <span class="num">{unit.position.z}</span> m high
       </p>
       {#if unit.notes}<p class="notes" dir="auto">{unit.notes}</p>{/if}
       {#if stale}<p class="look">

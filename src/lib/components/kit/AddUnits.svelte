@@ -37,7 +37,7 @@
   const block = $derived(whole(blockText, 1, 512, 0));
   const firstNumber = $derived(whole(numberText, 1, 99_999, 0));
   const footprint = $derived(footprintOf(profile.modes.find((m) => m.key === mode) ?? profile.modes[0]!));
-  const place = $derived.by(() => {
+  const place = $derived.by((): { fault: string } | { at: { universe: number; address: number } | undefined } => {
     if (start.trim() === '') return { at: atEnd ? afterLast(app.rig.patched, app.rig.slotsOf) : undefined };
     const entry = parseAddressEntry(start, app.live.document, app.rig.slotsOf);
     if (!entry.ok) return { fault: faultWords(entry.fault) };

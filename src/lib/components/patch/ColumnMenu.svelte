@@ -56,7 +56,7 @@
 <Popover.Root>
   <Popover.Trigger class="column-menu-trigger"><Columns3 size={16} aria-hidden="true" /> Columns</Popover.Trigger>
   <Popover.Portal>
-    <Popover.Content sideOffset={6} align="start" class="column-menu" aria-label="Columns and views">
+    <Popover.Content sideOffset={6} align="end" class="column-menu" aria-label="Columns and views">
       <div class="two">
         <section aria-label="Columns shown">
           <h3>Shown</h3>
@@ -139,6 +139,7 @@
     background: var(--raised);
   }
   :global(.column-menu) {
+    grid-template-columns: minmax(0, 1fr);
     z-index: 40;
     width: min(620px, 94vw);
     max-height: 76vh;
@@ -153,7 +154,7 @@
   }
   .two {
     display: grid;
-    grid-template-columns: 1.2fr 1fr;
+    grid-template-columns: minmax(0, 1.25fr) minmax(0, 1fr);
     gap: 16px;
   }
   ul {

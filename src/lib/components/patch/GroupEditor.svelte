@@ -22,6 +22,7 @@
   const members = $derived(app.rig.membersOf(group.id));
   const tags = $derived(app.rig.show?.tags ?? []);
   const ANY = '';
+  const STAYS = '';
 
   function put(label: string, fields: Partial<GroupRecord>): boolean {
     return app.live.edit(`${label} of ${group.name}`, { put: [{ ...group, ...fields }], remove: [] });
@@ -134,7 +135,13 @@
       onclick={() => put('Units', { unitIds: [...new Set([...group.unitIds, ...app.selection.ids])] })}
       >Add the selection</Button
     >
-    <Choice label="Put in order" hideLabel value={null} options={ORDER_WORDS} choose={reorder} />
+    <Choice
+      label="Put in order"
+      hideLabel
+      value={STAYS}
+      options={[{ value: STAYS, text: 'put in order …' }, ...ORDER_WORDS]}
+      choose={(order) => order !== STAYS && reorder(order)}
+    />
   </div>
   <ol
     use:dndzone={{

@@ -146,10 +146,13 @@
         >{text} <span class="num">{count}</span></Button
       >
     {/each}
+    <label class="empties"
+      ><input type="checkbox" bind:checked={incoming.clearEmpty} /> empty cells take away what is there</label
+    >
   </div>
   <div class="rows" bind:this={viewport} role="table" aria-label="Rows of the file" aria-rowcount={rows.length}>
     <div class="all" style:height="{$virtual.getTotalSize()}px">
-      {#each $virtual.getVirtualItems() as item (rows[item.index]?.row ?? item.index)}
+      {#each $virtual.getVirtualItems() as item (rows[item.index]?.row ?? `gone ${item.index}`)}
         {@const row = rows[item.index]}
         {#if row}
           <div
@@ -248,6 +251,9 @@
     flex-wrap: wrap;
     gap: 6px;
     align-items: center;
+  }
+  .empties {
+    margin-left: auto;
   }
   .rows {
     flex: 1;

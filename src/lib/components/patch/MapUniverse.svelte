@@ -119,10 +119,9 @@
           onpointerdown={(e) => down(e, piece.id)}
           onclick={(e) => choose(e, piece.id, order)}
           ondragstart={(e) => e.preventDefault()}
-          >{#if piece.to - piece.from + 1 >= perRow / 40}<span class="num"
-              >{piece.head ? app.rig.unit(piece.id)?.number : '…'}</span
-            >{#if piece.to - piece.from + 1 >= perRow / 14}
-              {app.rig.unit(piece.id)?.name}{/if}{/if}</button
+          >{#if piece.to - piece.from + 1 >= perRow / 40}<b class="num"
+              >{piece.head ? app.rig.unit(piece.id)?.number : '…'}</b
+            >{#if piece.to - piece.from + 1 >= perRow / 14}<span>{app.rig.unit(piece.id)?.name}</span>{/if}{/if}</button
         >
       {/each}
       {#each ghosts as ghost (`${ghost.id} ${ghost.from}`)}
@@ -214,6 +213,10 @@
     cursor: grab;
     touch-action: pan-y;
     user-select: none;
+  }
+  button b {
+    font-weight: 500;
+    margin-right: 6px;
   }
   button.tail {
     border-left-style: dotted;

@@ -16,18 +16,18 @@
   const app = getApp();
 
   const WIDTHS: Readonly<Record<string, number>> = {
-    number: 54,
-    name: 150,
-    profile: 170,
-    mode: 96,
-    patch: 84,
-    last: 78,
+    number: 46,
+    name: 124,
+    profile: 158,
+    mode: 88,
+    patch: 74,
+    last: 70,
     absolute: 82,
     follows: 110,
-    footprint: 52,
+    footprint: 48,
     expected: 98,
     switches: 110,
-    menu: 92,
+    menu: 80,
     output: 130,
     line: 96,
     place: 56,
@@ -39,10 +39,10 @@
     y: 64,
     z: 74,
     notes: 150,
-    done: 74,
+    done: 62,
     doneBy: 90,
     doneAt: 128,
-    state: 210,
+    state: 100,
   };
   const columns = $derived(
     desk.columns.map((c) => ({
@@ -92,7 +92,7 @@
       {/if}
     {:else if column.key === 'done' && row.walk}
       {@const old = isOutdated(desk.facts, row)}
-      <span class:look={old || row.walk.state === 'skipped'} title={column.text(row)}
+      <span class="tick" class:look={old || row.walk.state === 'skipped'} title={column.text(row)}
         >{#if row.walk.state === 'done' && !old}<Check size={14} aria-hidden="true" />{:else}<Mark
             kind="look"
           />{/if}{column.text(row)}</span
@@ -126,6 +126,11 @@
   }
   .look {
     color: var(--look);
+  }
+  .tick {
+    display: inline-flex;
+    gap: 4px;
+    align-items: center;
   }
   .follows {
     color: var(--amber-text);

@@ -278,6 +278,7 @@
   }
   dd {
     margin: 0;
+    text-align: right;
   }
   .checks,
   .row,

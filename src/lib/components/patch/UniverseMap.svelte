@@ -213,7 +213,7 @@
   onkeydown={key}
 >
   <div class="all" style:height="{$virtual.getTotalSize()}px">
-    {#each $virtual.getVirtualItems() as item (map.universes[item.index] ?? item.index)}
+    {#each $virtual.getVirtualItems() as item (map.universes[item.index] ?? `gone ${item.index}`)}
       {@const universe = map.universes[item.index]}
       {#if universe !== undefined}
         <div class="place" style:transform="translateY({item.start}px)">

@@ -104,7 +104,7 @@
   <Button kind="main" onclick={() => window.print()}>Print {plural(units.length, 'unit')}</Button>
   <a href="/patch">Back to the patch</a>
 </div>
-<article class="paper {what} {paper}">
+<article class="paper {paper}">
   <header>
     <div>
       <h1>{app.rig.show?.name}</h1>
