@@ -274,7 +274,9 @@ describe('the universe map', () => {
     page.getByRole('region', { name: 'Universe map' }).getByRole('button', { name: new RegExp(`\\d+ ${name}:`) });
   before(async () => {
     await page.getByRole('tab', { name: 'Universes' }).click();
+    await page.getByRole('button', { name: 'Fold the tail' }).click();
   });
+  const top = (): Promise<void> => page.getByRole('region', { name: 'Universe map' }).evaluate((e) => e.scrollTo(0, 0));
   after(() => page.getByRole('tab', { name: 'Sheet' }).click());
 
   test('keyboard: by slots, by rows, by universes; undone one by one', async () => {
@@ -292,6 +294,7 @@ describe('the universe map', () => {
   });
 
   test('dragging shows what would clash before the drop, and drops where it is let go', async () => {
+    await top();
     const from = (await block('Hazer').boundingBox())!;
     const over = (await block('Beam spot 2').boundingBox())!;
     const free = page.getByRole('region', { name: 'Universe 3' }).getByText('506 free');
@@ -313,6 +316,7 @@ describe('the universe map', () => {
   });
 
   test('several at once keep their distances; Escape lets go of a drag', async () => {
+    await top();
     await block('Derby left').click();
     await block('Derby right').click({ modifiers: ['Shift'] });
     const from = (await block('Derby left').boundingBox())!;

@@ -44,12 +44,15 @@
     doneAt: 128,
     state: 100,
   };
+  /** Where something is wrong the words for it take room from the others. */
+  const FAULTY: Readonly<Record<string, number>> = { name: 106, profile: 120, mode: 72, state: 175 };
+  const faulty = $derived(app.rig.clashesById.size > 0);
   const columns = $derived(
     desk.columns.map((c) => ({
       key: c.key,
       title: c.title,
       about: c.about,
-      width: WIDTHS[c.key] ?? 100,
+      width: (faulty ? FAULTY[c.key] : undefined) ?? WIDTHS[c.key] ?? 100,
       grow: c.key === 'name' || c.key === 'state' || c.key === 'notes',
       numeric: c.numeric ?? false,
       editable: c.written,

@@ -77,6 +77,12 @@
     return { universe: Number(box.dataset['universe']), slot: Math.min(512, slot) };
   }
 
+  const clash = $derived.by(() => {
+    const [first, ...more] = map.pending?.clashes ?? [];
+    const words = first && `${app.rig.unit(first.unitId)?.name} ${first.message}`;
+    return words && `${words}${more.length > 0 ? ` (+${more.length})` : ''}`;
+  });
+
   let drag: { id: UnitId; universe: number; slot: number; x: number; y: number; moving: boolean } | null = null;
   function down(event: PointerEvent, id: UnitId): void {
     if (event.button !== 0 || event.pointerType === 'touch') return;
@@ -123,7 +129,10 @@
     if (!justDropped) app.selection.click(id, event, order);
   }
   function key(event: KeyboardEvent): void {
-    if (event.key === 'Escape' && drag) return cancel();
+    if (event.key === 'Escape' && drag) {
+      event.stopPropagation();
+      return cancel();
+    }
     if (event.altKey) {
       const by: Record<string, number> = {
         ArrowLeft: -1,
@@ -190,12 +199,7 @@
   <span class="says" role="status">
     {#if map.pending}
       {#if !map.pending.possible}<span class="wrong">▲ outside the universes</span>
-      {:else if map.pending.clashes.length > 0}<span class="wrong"
-          >▲ {app.rig.unit(map.pending.clashes[0]!.unitId)?.name}
-          {map.pending.clashes[0]!.message}{map.pending.clashes.length > 1
-            ? ` (+${map.pending.clashes.length - 1})`
-            : ''}</span
-        >
+      {:else if clash}<span class="wrong">▲ {clash}</span>
       {:else}<span class="fine">fits</span>{/if}
     {/if}
   </span>
@@ -237,6 +241,9 @@
     border-radius: var(--radius);
     background: var(--raised);
     padding: 6px 10px;
+  }
+  .bar > span {
+    white-space: nowrap;
   }
   .nudge {
     display: inline-flex;

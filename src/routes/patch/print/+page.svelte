@@ -287,6 +287,9 @@
     border-bottom: 1px solid #bbb;
     overflow-wrap: anywhere;
   }
+  th {
+    overflow-wrap: normal;
+  }
   th.numeric,
   td.numeric {
     text-align: right;
