@@ -43,7 +43,7 @@ export function newUnits(document: Document, wanted: NewUnits, newId: () => Unit
       gap: wanted.gap,
       block: wanted.block,
       slotsOf,
-      taken: takenSpans(patchOf(document).values()),
+      taken: takenSpans(patchOf(document).units),
     },
   );
   const names = numberedNames(wanted.names, wanted.count, 1);

@@ -34,34 +34,40 @@ const SEVERE: ReadonlySet<Clash['code']> = new Set(['OVERLAP', 'OVERRUN', 'WIRE_
 /** True for what fails tonight, false for what is worth a look. */
 export const isSevere = (clash: Clash): boolean => SEVERE.has(clash.code);
 
-interface Occupied extends Span {
+/** A unit and one of its spans. */
+interface Occupied {
   readonly unit: PatchedUnit;
+  readonly span: Span;
 }
 
 const label = (unit: PatchedUnit): string => `${unit.number} ${unit.name}`;
 /** `1 slot`, `3 slots`. */
 export const slotWords = (count: number): string => `${count} ${count === 1 ? 'slot' : 'slots'}`;
 
-/** Most clashes listed for one unit: a unit laid over hundreds of others says so without a page of text. */
+/** Most clashes listed for one unit in a universe: one laid over hundreds of others says so without a page of text. */
 const MOST_PER_UNIT = 8;
 
 /**
- * What clashes among the units themselves, in both directions (each of two overlapping units names the other). Sorts
- * the spans and sweeps: O(n log n) in the number of units, plus the overlaps that are reported. Units that share their
- * slots on purpose (`wire`) do not clash with one another.
+ * What clashes among the units themselves, in both directions (each of two overlapping units names the other). Looks
+ * at universe after universe, sorts and sweeps; a universe in which nothing changed since it was looked at last is not
+ * looked at again. Units that share their slots on purpose (`wire`) do not clash with one another.
  */
 export function findClashes(units: readonly PatchedUnit[]): Clash[] {
   const clashes: Clash[] = [];
-  const spans: Occupied[] = [];
+  const byUniverse = new Map<number, PatchedUnit[]>();
   for (const unit of units) {
     if (unit.spans.length === 0) {
       clashes.push({ code: 'NO_ADDRESS', unitId: unit.id, message: `${label(unit)} has no address yet` });
       continue;
     }
-    for (const { universe, from, to } of unit.spans) spans.push({ universe, from, to, unit });
+    for (const { universe } of unit.spans) {
+      const list = byUniverse.get(universe);
+      if (list) list.push(unit);
+      else byUniverse.set(universe, [unit]);
+    }
     overrun(unit, clashes);
   }
-  overlaps(inOrder(spans), clashes);
+  for (const [universe, list] of byUniverse) for (const clash of overlapsIn(universe, list)) clashes.push(clash);
   numbersTwice(units, clashes);
   return clashes;
 }
@@ -78,61 +84,69 @@ function overrun(unit: PatchedUnit, clashes: Clash[]): void {
   }
 }
 
-/** By universe and first slot. A typed array of numbers sorts several times faster than a list with a comparison. */
-function inOrder(spans: readonly Occupied[]): Occupied[] {
-  const SPREAD = 2 ** 24;
-  const keys = new Float64Array(spans.length);
-  spans.forEach((span, i) => (keys[i] = (span.universe * 1024 + Math.min(1023, span.from)) * SPREAD + i));
-  keys.sort();
-  return Array.from(keys, (key) => spans[key % SPREAD]!);
+/** What was found in a universe, by the first unit in it and the number of the universe. */
+const known = new WeakMap<PatchedUnit, Map<number, { units: readonly PatchedUnit[]; clashes: readonly Clash[] }>>();
+
+function overlapsIn(universe: number, units: readonly PatchedUnit[]): readonly Clash[] {
+  const first = units[0]!;
+  let kept = known.get(first);
+  if (!kept) known.set(first, (kept = new Map()));
+  const last = kept.get(universe);
+  if (last && last.units.length === units.length && last.units.every((u, i) => u === units[i])) return last.clashes;
+  const clashes = overlaps(universe, units);
+  kept.set(universe, { units, clashes });
+  return clashes;
 }
 
-function overlaps(spans: readonly Occupied[], clashes: Clash[]): void {
+function overlaps(universe: number, units: readonly PatchedUnit[]): Clash[] {
+  const clashes: Clash[] = [];
+  const spans = units
+    .flatMap((unit) => unit.spans.filter((s) => s.universe === universe).map((span): Occupied => ({ unit, span })))
+    .sort((a, b) => a.span.from - b.span.from);
   const listed = new Map<UnitId, number>();
-  const report = (a: Occupied, b: Occupied, span: Span): void => {
-    const count = listed.get(a.unit.id) ?? 0;
-    if (count >= MOST_PER_UNIT) return;
-    listed.set(a.unit.id, count + 1);
-    const message = `shares ${slotWords(span.to - span.from + 1)} (${formatSpan(span)}) with ${label(b.unit)}`;
-    clashes.push({ code: 'OVERLAP', unitId: a.unit.id, otherId: b.unit.id, span, message });
+  const full = (unit: PatchedUnit): boolean => (listed.get(unit.id) ?? 0) >= MOST_PER_UNIT;
+  const report = (a: PatchedUnit, b: PatchedUnit, span: Span): void => {
+    if (full(a)) return;
+    listed.set(a.id, (listed.get(a.id) ?? 0) + 1);
+    const message = `shares ${slotWords(span.to - span.from + 1)} (${formatSpan(span)}) with ${label(b)}`;
+    clashes.push({ code: 'OVERLAP', unitId: a.id, otherId: b.id, span, message });
   };
   let active: Occupied[] = [];
-  let universe = 0;
-  let end = 0;
-  for (const span of spans) {
-    if (span.universe !== universe || span.from > end) {
-      // Nothing before reaches into this one: the usual case costs nothing.
-      active.length = 0;
-      universe = span.universe;
-      end = 0;
-    } else if (active.length > 1) active = active.filter((a) => a.to >= span.from);
+  for (const entry of spans) {
+    const { unit, span } = entry;
+    active = active.filter((a) => a.span.to >= span.from);
     for (const other of active) {
-      if (other.to < span.from || other.unit.wire === span.unit.wire) continue;
-      if ((listed.get(other.unit.id) ?? 0) >= MOST_PER_UNIT && (listed.get(span.unit.id) ?? 0) >= MOST_PER_UNIT) break;
-      const shared = { universe: span.universe, from: span.from, to: Math.min(span.to, other.to) };
-      report(other, span, shared);
-      report(span, other, shared);
+      if (other.unit.wire === unit.wire) continue;
+      if (full(other.unit) && full(unit)) break;
+      const shared = { universe, from: span.from, to: Math.min(span.to, other.span.to) };
+      report(other.unit, unit, shared);
+      report(unit, other.unit, shared);
     }
-    if (active.length <= MOST_PER_UNIT * 4) active.push(span);
-    end = Math.max(end, span.to);
+    if (active.length <= MOST_PER_UNIT * 4) active.push(entry);
   }
+  return clashes;
 }
 
+/** Highest number a unit can have (`numberSchema`). */
+const MOST_NUMBERS = 99_999;
+
 function numbersTwice(units: readonly PatchedUnit[], clashes: Clash[]): void {
-  const first = new Map<number, PatchedUnit>();
-  for (const unit of units) {
-    const other = first.get(unit.number);
-    if (!other) {
-      first.set(unit.number, unit);
-      continue;
+  // The place of the first unit with each number, plus one.
+  const first = new Uint32Array(MOST_NUMBERS + 1);
+  units.forEach((unit, i) => {
+    const seen = first[unit.number]!;
+    if (seen === 0) {
+      first[unit.number] = i + 1;
+      return;
     }
+    const other = units[seen - 1]!;
     const say = (a: PatchedUnit, b: PatchedUnit): void => {
       const message = `number ${unit.number} is also ${b.name}`;
       clashes.push({ code: 'NUMBER_TWICE', unitId: a.id, otherId: b.id, message });
     };
     say(unit, other);
     say(other, unit);
-  }
+  });
 }
 
 /** Which slots of each universe are taken, merged and sorted. */

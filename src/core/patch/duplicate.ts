@@ -37,7 +37,7 @@ export function duplicateUnits(document: Document, ids: Iterable<UnitId>, newId:
   const free = chosen.filter((u) => (patch.get(u.id)?.spans.length ?? 0) > 0 && !u.relation);
   const places = placeRun(
     free.map((unit) => (place) => spansAt(document, unit, place, slotsOf(place.universe))),
-    { ...(last ? { start: slotAfter(last, 0, slotsOf) } : {}), slotsOf, taken: takenSpans(patch.values()) },
+    { ...(last ? { start: slotAfter(last, 0, slotsOf) } : {}), slotsOf, taken: takenSpans(patch.units) },
   );
   const placeFor = new Map(free.map((u, i) => [u.id, places[i]!]));
   return chosen.map((unit, i) => {

@@ -3,7 +3,7 @@ import type { UnitId } from '../ids.ts';
 import type { OutputRecord, RouteRecord, UnitRecord } from '../records/index.ts';
 import { formatAddress, slotsBetween } from './address.ts';
 import { findClashes, slotWords, type Clash } from './clash.ts';
-import { layoutOf, patchOf, type PatchedUnit } from './of-document.ts';
+import { layoutOf, patchOf, type Patch, type PatchedUnit } from './of-document.ts';
 
 /**
  * Everything that is wrong with the patch of a show: what clashes among the units, ends that were expected elsewhere,
@@ -11,9 +11,9 @@ import { layoutOf, patchOf, type PatchedUnit } from './of-document.ts';
  */
 export function patchFaults(document: Document): Clash[] {
   const patch = patchOf(document);
-  const clashes = findClashes([...patch.values()]);
-  const units = recordsOf(document, 'unit');
-  for (const unit of units) {
+  const clashes = findClashes(patch.units);
+  for (const unit of document.values()) {
+    if (unit.kind !== 'unit') continue;
     if (unit.expectedEnd) expectedEnd(document, unit, patch.get(unit.id)!, clashes);
     if (unit.relation && 'twinOf' in unit.relation) twinDiffers(document, unit, unit.relation.twinOf, clashes);
   }
@@ -43,23 +43,21 @@ function twinDiffers(document: Document, unit: UnitRecord, otherId: UnitId, clas
 }
 
 /** Universes that no enabled route carries, and two of ours that meet under one number on the same wire. */
-function routes(document: Document, patch: ReadonlyMap<UnitId, PatchedUnit>, clashes: Clash[]): void {
+function routes(document: Document, patch: Patch, clashes: Clash[]): void {
   const live = recordsOf(document, 'route').filter(
     (r) => r.enabled && getRecord(document, 'output', r.outputId)?.enabled,
   );
   const routed = new Set(live.map((r) => r.universe));
   const meeting = meetings(document, live);
-  for (const unit of patch.values()) {
-    const lost = unit.spans.find((s) => !routed.has(s.universe));
-    if (lost)
-      clashes.push({
-        code: 'NO_ROUTE',
-        unitId: unit.id,
-        universe: lost.universe,
-        message: `universe ${lost.universe} goes out through no output`,
-      });
+  for (const unit of patch.units) {
+    let said = false;
     for (const { universe } of unit.spans) {
-      const message = meeting.get(universe);
+      if (!said && !routed.has(universe)) {
+        const message = `universe ${universe} goes out through no output`;
+        clashes.push({ code: 'NO_ROUTE', unitId: unit.id, universe, message });
+        said = true;
+      }
+      const message = meeting.size > 0 ? meeting.get(universe) : undefined;
       if (message) clashes.push({ code: 'WIRE_TWICE', unitId: unit.id, universe, message });
     }
   }

@@ -56,16 +56,25 @@ interface Kept {
 }
 /** What the patch last made of a unit record with an address of its own: most of a rig stays as it was at an edit. */
 const kept = new WeakMap<UnitRecord, Kept>();
-const patches = new WeakMap<Document, ReadonlyMap<UnitId, PatchedUnit>>();
+/** All units of a document as the patch sees them. */
+export interface Patch {
+  get(id: UnitId): PatchedUnit | undefined;
+  /** In the order of the document. */
+  readonly units: readonly PatchedUnit[];
+}
+const patches = new WeakMap<Document, Patch>();
 
-/** All units as the patch sees them, by id. Kept for as long as the document. */
-export function patchOf(document: Document): ReadonlyMap<UnitId, PatchedUnit> {
+/**
+ * The patch of a document, kept for as long as the document. What did not change since the document before is not
+ * worked out again, and nothing is copied: a list of 20,000 units takes a few milliseconds.
+ */
+export function patchOf(document: Document): Patch {
   let found = patches.get(document);
   if (!found) patches.set(document, (found = new Resolver(document).all()));
   return found;
 }
 
-export const patchedUnits = (document: Document): PatchedUnit[] => [...patchOf(document).values()];
+export const patchedUnits = (document: Document): readonly PatchedUnit[] => patchOf(document).units;
 
 /** One unit as the patch sees it, also when it is not in the document (yet). */
 export const patchedUnit = (document: Document, unit: UnitRecord): PatchedUnit =>
@@ -115,6 +124,9 @@ export const relatedTo = (relation: Relation): UnitId => ('twinOf' in relation ?
 class Resolver {
   readonly #document: Document;
   readonly #slotsOf: (universe: number) => SlotsPerUniverse;
+  /** A handful of profiles for thousands of units: found here faster than in the whole show. */
+  readonly #profiles = new Map<string, ProfileRecord | null>();
+  /** Units that follow others, resolved. */
   readonly #done = new Map<UnitId, PatchedUnit>();
 
   constructor(document: Document) {
@@ -122,32 +134,46 @@ class Resolver {
     this.#slotsOf = slotsPerUniverseOf(document);
   }
 
-  all(): ReadonlyMap<UnitId, PatchedUnit> {
-    for (const record of this.#document.values()) if (record.kind === 'unit') this.one(record);
-    return this.#done;
+  all(): Patch {
+    const units: PatchedUnit[] = [];
+    for (const record of this.#document.values()) if (record.kind === 'unit') units.push(this.one(record));
+    return {
+      units,
+      get: (id) => {
+        const unit = getRecord(this.#document, 'unit', id);
+        return unit && this.one(unit);
+      },
+    };
   }
 
   /** Follows the relations to where an address is known, then comes back; no recursion, however long the chain. */
   one(unit: UnitRecord): PatchedUnit {
+    // Nearly every unit of nearly every rig: known from the unit itself.
+    if (unit.relation === null) return this.#own(unit);
     const known = this.#done.get(unit.id);
     if (known) return known;
     const chain: UnitRecord[] = [unit];
     const seen = new Set<UnitId>([unit.id]);
     for (let at = unit; at.relation !== null;) {
       const other = getRecord(this.#document, 'unit', relatedTo(at.relation));
-      if (!other || seen.has(other.id) || this.#done.has(other.id)) break;
+      if (!other || seen.has(other.id) || this.#done.has(other.id) || other.relation === null) break;
       seen.add(other.id);
       chain.push(other);
       at = other;
     }
-    for (const member of chain.reverse())
-      this.#done.set(member.id, member.relation === null ? this.#own(member) : this.#related(member, member.relation));
+    for (const member of chain.reverse()) this.#done.set(member.id, this.#related(member, member.relation!));
     return this.#done.get(unit.id)!;
+  }
+
+  #profile(id: UnitRecord['profileId']): ProfileRecord | undefined {
+    let found = this.#profiles.get(id);
+    if (found === undefined) this.#profiles.set(id, (found = getRecord(this.#document, 'profile', id) ?? null));
+    return found ?? undefined;
   }
 
   #own(unit: UnitRecord): PatchedUnit {
     const slots = unit.patch ? this.#slotsOf(unit.patch.universe) : 512;
-    const profile = getRecord(this.#document, 'profile', unit.profileId);
+    const profile = this.#profile(unit.profileId);
     const old = kept.get(unit);
     if (old && old.profile === profile && old.slots === slots) return old.patched;
     const patched = patchedAt(this.#document, unit, unit.patch, slots);
@@ -156,7 +182,8 @@ class Resolver {
   }
 
   #related(unit: UnitRecord, relation: Relation): PatchedUnit {
-    const base = this.#done.get(relatedTo(relation));
+    const other = getRecord(this.#document, 'unit', relatedTo(relation));
+    const base = other?.relation === null ? this.#own(other) : other && this.#done.get(other.id);
     const place = base ? followingPlace(this.#document, unit, relation, base.spans, this.#slotsOf) : null;
     const patched = patchedAt(this.#document, unit, place, place ? this.#slotsOf(place.universe) : 512);
     return base && place && 'twinOf' in relation ? { ...patched, wire: base.wire } : patched;

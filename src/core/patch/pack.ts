@@ -42,7 +42,7 @@ export function packUnits(document: Document, ids: Iterable<UnitId>, options: Pa
   const ordered = orderUnits(document, anchors, options.order);
   const clusters = new Clusters(document, new Set(anchors.map((u) => u.id)));
   const slotsOf = slotsPerUniverseOf(document);
-  const resting = [...patchOf(document).values()].filter((p) => !clusters.moving.has(p.id));
+  const resting = patchOf(document).units.filter((p) => !clusters.moving.has(p.id));
   const places = placeRun(
     ordered.map((unit) => clusters.footprint(unit, slotsOf)),
     { start: options.start, gap: options.gap, block: options.block, slotsOf, taken: takenSpans(resting) },
@@ -162,7 +162,8 @@ export function movesOf(document: Document, change: ChangeSet, first: readonly U
   const [before, after] = [patchOf(document), patchOf(applyChange(document, change))];
   const rank = new Map(first.map((u, i) => [u.id, i]));
   const moves: Move[] = [];
-  for (const [id, patched] of after) {
+  for (const patched of after.units) {
+    const { id } = patched;
     const old = before.get(id);
     const [from, to] = [placeOf(old), placeOf(patched)];
     if (old === patched || (from?.universe === to?.universe && from?.address === to?.address)) continue;

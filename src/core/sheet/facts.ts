@@ -3,7 +3,7 @@ import type { UnitId } from '../ids.ts';
 import { type Clash } from '../patch/clash.ts';
 import { patchFaults } from '../patch/faults.ts';
 import { membersOf } from '../patch/groups.ts';
-import { layoutOf, patchOf, type PatchedUnit } from '../patch/of-document.ts';
+import { layoutOf, patchOf, type Patch } from '../patch/of-document.ts';
 import type { ModeLayout } from '../profile/layout.ts';
 import type { GroupRecord, LineRecord, ProfileRecord, UnitRecord } from '../records/index.ts';
 import type { Tag } from '../records/show.ts';
@@ -11,7 +11,7 @@ import type { Tag } from '../records/show.ts';
 /** What the sheet knows of a show beyond the units themselves. Each part is worked out when it is first asked for. */
 export interface SheetFacts {
   readonly document: Document;
-  readonly patch: ReadonlyMap<UnitId, PatchedUnit>;
+  readonly patch: Patch;
   readonly faults: () => ReadonlyMap<UnitId, readonly Clash[]>;
   readonly groups: () => ReadonlyMap<UnitId, readonly GroupRecord[]>;
   readonly lines: () => ReadonlyMap<UnitId, { readonly line: LineRecord; readonly place: number }>;

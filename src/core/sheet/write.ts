@@ -2,7 +2,7 @@ import { parseNumber, readWhole } from '../numbers.ts';
 import { shorten, type Fault, type Result } from '../faults.ts';
 import type { UnitId } from '../ids.ts';
 import { fromAbsoluteAcross, parseAddressEntry } from '../patch/entry.ts';
-import { placeOf, type PatchedUnit } from '../patch/of-document.ts';
+import { placeOf, type Patch } from '../patch/of-document.ts';
 import { footprintOf } from '../profile/layout.ts';
 import { nameSchema, notesSchema } from '../records/common.ts';
 import type { UnitRecord } from '../records/index.ts';
@@ -17,7 +17,7 @@ export interface WriteContext {
   readonly finder: ProfileFinder;
   readonly slotsOf: (universe: number) => SlotsPerUniverse;
   /** The patch as it was before: for ticks, and for the other half of an address. */
-  readonly patch: ReadonlyMap<UnitId, PatchedUnit>;
+  readonly patch: Patch;
   /** Who edits, and when (milliseconds since 1970): for ticks. */
   readonly by: string;
   readonly now: number;

@@ -54,19 +54,24 @@
 
   const ROW = 32;
   const PAGE = 15;
+  /**
+   * Rows that scroll out lend their elements to those that scroll in: text changes, nothing is built. More than fit any
+   * screen, so that no two share one.
+   */
+  const RING = 512;
   let editing = $state<{ id: string; key: string; text: string; fault: string | null } | null>(null);
   let viewport = $state<HTMLElement>();
   const virtual = createVirtualizer<HTMLElement, HTMLElement>({
     count: 0,
     getScrollElement: () => viewport ?? null,
     estimateSize: () => ROW,
-    overscan: 10,
+    overscan: 5,
   });
   $effect(() => {
     const count = rows.length;
     const element = viewport;
     untrack(() =>
-      $virtual.setOptions({ count, getScrollElement: () => element ?? null, estimateSize: () => ROW, overscan: 10 }),
+      $virtual.setOptions({ count, getScrollElement: () => element ?? null, estimateSize: () => ROW, overscan: 5 }),
     );
   });
   $effect(() => cursor.within(rows.length, columns.length));
@@ -77,9 +82,15 @@
     `${prefix}-${rows[row]?.id ?? ''}-${columns[column]?.key ?? ''}`;
 
   function focusCell(): void {
-    queueMicrotask(() =>
-      document.getElementById(cellId(cursor.at.row, cursor.at.column))?.focus({ preventScroll: true }),
-    );
+    // Far jumps draw their rows in the next frame; only then is there a cell to go to.
+    const focus = (): boolean => {
+      const cell = document.getElementById(cellId(cursor.at.row, cursor.at.column));
+      cell?.focus({ preventScroll: true });
+      return cell !== null;
+    };
+    queueMicrotask(() => {
+      if (!focus()) requestAnimationFrame(() => requestAnimationFrame(focus));
+    });
   }
   function go(row: number, column: number, extend = false, choose = true): void {
     const to = {
@@ -89,8 +100,15 @@
     const moved = to.row !== cursor.at.row || extend;
     cursor.go(to, extend);
     if (moved && choose) selectRange();
-    $virtual.scrollToIndex(to.row);
+    show(to.row);
     focusCell();
+  }
+  /** Scrolls only as far as it takes to see a row; one that is seen already costs nothing. */
+  function show(row: number): void {
+    if (!viewport) return;
+    const [top, bottom] = [row * ROW, (row + 1) * ROW];
+    if (top < viewport.scrollTop) viewport.scrollTop = top;
+    else if (bottom > viewport.scrollTop + viewport.clientHeight) viewport.scrollTop = bottom - viewport.clientHeight;
   }
   function selectRange(): void {
     const { top, bottom } = cursor.range;
@@ -235,9 +253,12 @@
   <div class="body" bind:this={viewport} style:min-width="{width}px">
     {#if rows.length === 0}{@render empty()}{/if}
     <div class="all" style:height="{$virtual.getTotalSize()}px">
-      {#each $virtual.getVirtualItems() as item (rows[item.index]?.id ?? item.index)}
+      {#each $virtual.getVirtualItems() as item (item.index % RING)}
         {@const row = rows[item.index]}
         {#if row}
+          {@const marked = !cursor.single && item.index >= cursor.range.top && item.index <= cursor.range.bottom}
+          {@const here = cursor.at.row === item.index ? cursor.at.column : -1}
+          {@const edited = editing?.id === row.id ? editing : null}
           <div
             class="row"
             role="row"
@@ -248,7 +269,7 @@
             style:grid-template-columns={template}
           >
             {#each columns as column, c (column.key)}
-              {#if editing && editing.id === row.id && editing.key === column.key}
+              {#if edited && edited.key === column.key && editing}
                 <div class="edit" role="gridcell">
                   <input
                     aria-label="{column.title} of row {item.index + 1}"
@@ -269,10 +290,11 @@
                   class="cell"
                   class:numeric={column.numeric}
                   class:num={column.numeric}
-                  class:marked={!cursor.single && cursor.has(item.index, c)}
+                  class:marked={marked && c >= cursor.range.left && c <= cursor.range.right}
                   class:fixed={!column.editable}
+                  class:at={here === c}
                   role="gridcell"
-                  tabindex={cursor.at.row === item.index && cursor.at.column === c ? 0 : -1}
+                  tabindex={here === c ? 0 : -1}
                   onclick={(e) => click(e, item.index, c)}
                   ondblclick={() => edit()}
                   onkeydown={() => undefined}
@@ -341,7 +363,7 @@
     height: 32px;
     border-bottom: 1px solid var(--line);
     border-left: 3px solid transparent;
-    contain: layout style;
+    contain: strict;
   }
   .row:hover {
     background: var(--hover);
@@ -367,6 +389,10 @@
     box-shadow: inset 0 0 0 1px var(--amber);
   }
   .cell:focus {
+    outline: none;
+  }
+  /* The cursor is where the state says, not where an element that was lent out has the focus. */
+  .sheet:focus-within .cell.at {
     outline: 2px solid var(--amber);
     outline-offset: -2px;
   }

@@ -29,11 +29,6 @@ export class SheetCursor {
     if (!extend) this.anchor = to;
   }
 
-  has(row: number, column: number): boolean {
-    const { top, bottom, left, right } = this.range;
-    return row >= top && row <= bottom && column >= left && column <= right;
-  }
-
   /** Keeps cursor and anchor inside a sheet that became smaller. */
   within(rows: number, columns: number): void {
     const clamp = ({ row, column }: CellPlace): CellPlace => ({

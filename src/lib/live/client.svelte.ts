@@ -3,6 +3,7 @@ import {
   documentOf,
   isEmptyChange,
   reverseOf,
+  sameJson,
   type ChangeSet,
   type Document,
 } from '$core/document/change.ts';
@@ -33,6 +34,13 @@ const AWAY: Fault = {
   message: 'not connected to Amber Kite',
   remedy: 'It connects again by itself; then try again.',
 };
+
+/** True where the server made of an edit exactly what was sent, in whatever order. */
+function sameChange(sent: ChangeSet, made: ChangeSet): boolean {
+  if (sent.put.length !== made.put.length || sent.remove.length !== made.remove.length) return false;
+  const byId = new Map(made.put.map((r) => [r.id, r]));
+  return sent.put.every((r) => sameJson(byId.get(r.id), r)) && sent.remove.every((id) => made.remove.includes(id));
+}
 
 /**
  * The page's end of `/live`: the show as this person sees it (what the server confirmed, and their own edits on top),
@@ -175,11 +183,18 @@ export class LiveClient {
     if (message.revision <= this.revision) return;
     // Something was missed: start afresh from the server's word.
     if (message.revision !== this.revision + 1) return this.#socket?.close();
-    this.#confirmed = applyChange(this.#confirmed, message.change);
     this.revision = message.revision;
     this.history = message.history;
     // Our own edit comes back this way before its reply: it is confirmed now.
-    if (message.author === this.clientId && message.action === 'edit' && this.#sending) this.#pending.shift();
+    const own = message.author === this.clientId && message.action === 'edit' && this.#sending;
+    const edit = own ? this.#pending.shift() : undefined;
+    if (edit && this.#pending.length === 0 && sameChange(edit.change, message.change)) {
+      // It was taken as it was made: what is shown already is what the server has, and nothing is drawn anew.
+      this.#confirmed = this.document;
+      this.unsaved = 0;
+      return;
+    }
+    this.#confirmed = applyChange(this.#confirmed, message.change);
     this.#rebase();
     if (message.author !== this.clientId && message.action !== 'edit')
       this.tell('note', `${message.action === 'undo' ? 'Undone' : 'Redone'} elsewhere: ${message.label}`);

@@ -38,7 +38,7 @@ export class Rig {
   );
   readonly slotsOf = $derived.by(() => slotsPerUniverseOf(this.#live.document));
   readonly patchedById = $derived.by(() => patchOf(this.#live.document));
-  readonly patched = $derived([...this.patchedById.values()]);
+  readonly patched = $derived(this.patchedById.units);
   readonly clashes = $derived.by(() => patchFaults(this.#live.document));
   readonly clashesById = $derived.by(() => {
     const byUnit = new Map<UnitId, Clash[]>();
@@ -61,6 +61,18 @@ export class Rig {
       this.routes.filter((r) => r.enabled && this.output(r.outputId)?.enabled).map((r) => r.universe),
     );
     return this.universes.filter((u) => !routed.has(u));
+  });
+  /** The spans in each universe, with their units, in the order of the slots. */
+  readonly spansByUniverse = $derived.by(() => {
+    const found = new Map<number, { readonly unit: PatchedUnit; readonly from: number; readonly to: number }[]>();
+    for (const unit of this.patched)
+      for (const { universe, from, to } of unit.spans) {
+        const list = found.get(universe);
+        if (list) list.push({ unit, from, to });
+        else found.set(universe, [{ unit, from, to }]);
+      }
+    for (const list of found.values()) list.sort((a, b) => a.from - b.from);
+    return found;
   });
   readonly areas = $derived.by(() => recordsOf(this.#live.document, 'area').sort(byNumber));
   readonly lines = $derived.by(() => recordsOf(this.#live.document, 'line').sort(byNumber));

@@ -91,7 +91,7 @@ export class UniverseMapState {
     }
     const after = applyChange(document, change);
     const before = patchOf(document);
-    const moved = [...patchOf(after).values()].filter((p) => before.get(p.id) !== p);
+    const moved = patchOf(after).units.filter((p) => before.get(p.id) !== p);
     const ids = new Set(moved.map((p) => p.id));
     const clashes = patchFaults(after).filter((c) => isSevere(c) && ids.has(c.unitId));
     this.pending = { bySlots, pieces: piecesOf(moved, this.perRow), clashes, possible: true };

@@ -16,22 +16,11 @@
   }
   const limit = $derived(app.rig.slotsOf(universe));
   const blocks = $derived.by((): Block[] =>
-    app.rig.patched.flatMap((unit) =>
-      unit.spans
-        .filter((s) => s.universe === universe)
-        .map((s) => {
-          const clash = (app.rig.clashesById.get(unit.id) ?? []).filter(isSevere);
-          const title = `${unit.number} ${unit.name}: ${universe}.${s.from}-${s.to}${clash.map((c) => `; ${c.message}`).join('')}`;
-          return {
-            id: unit.id,
-            label: `${unit.number}`,
-            title,
-            from: s.from,
-            to: Math.min(512, s.to),
-            wrong: clash.length > 0,
-          };
-        }),
-    ),
+    (app.rig.spansByUniverse.get(universe) ?? []).map(({ unit, from, to }) => {
+      const clash = (app.rig.clashesById.get(unit.id) ?? []).filter(isSevere);
+      const title = `${unit.number} ${unit.name}: ${universe}.${from}-${to}${clash.map((c) => `; ${c.message}`).join('')}`;
+      return { id: unit.id, label: `${unit.number}`, title, from, to: Math.min(512, to), wrong: clash.length > 0 };
+    }),
   );
   const used = $derived.by(() => {
     const taken = new Uint8Array(513);
