@@ -22,6 +22,12 @@ describe('command lines', () => {
       options: { at: '3', play: 'A scene' },
     });
   });
+  test('flags take no value', () => {
+    assert.deepEqual(readArguments(['--dry-run', 'file'], ['dry-run!', 'at']), {
+      words: ['file'],
+      options: { 'dry-run': 'yes' },
+    });
+  });
   test('say what is wrong', () => {
     assert.equal(
       code(() => readArguments(['--what', '1'], ['at'])),

@@ -64,7 +64,7 @@ describe('the headless command', () => {
 
   test('archive check', async () => {
     const good = await kite('archive', 'check', file('show.kite'));
-    assert.deepEqual([good.code, good.out], [0, { ok: true, version: 1, faults: [] }]);
+    assert.deepEqual([good.code, good.out], [0, { ok: true, version: 2, faults: [] }]);
     const cut = await kite('archive', 'check', file('cut.kite'));
     assert.equal(cut.code, 1);
     assert.deepEqual([(cut.out as { ok: boolean }).ok, cut.fault?.['code']], [false, 'ARCHIVE_TRUNCATED']);
@@ -164,5 +164,107 @@ describe('the headless command', () => {
       const { code, out, fault } = await kite(...args);
       assert.deepEqual([code, out, fault?.['code']], [2, null, expected]);
     }
+  });
+});
+
+describe('sheets without a screen', () => {
+  interface Checked {
+    rows: { row: number; ok: boolean; number: number | string; name: string; last?: string | null }[];
+    faults: { row: number; column: string; value: string; code: string; message: string; remedy: string }[];
+    warnings: { code: string }[];
+  }
+  const sheet = [
+    'Delivery of the second week',
+    '',
+    'Number;Name;Profile;Mode;Universe;Address;End',
+    '1;Star 1;Quillon Stave 16;50ch;4;1;4.50',
+    '2;"Star',
+    '2";Quillon Stave 16;50ch;4;51;4.98',
+    '3;Lamp;Generic Dimmer;;4;0;',
+    '3;Lamp again;Generic Dimer;;4;200;',
+    '5;Porch;Generic Dimmer;;4;60;',
+  ].join('\r\n');
+
+  test('check names row, column, value and the way out, with exit 1', async () => {
+    writeFileSync(file('rig.csv'), sheet);
+    const { code, out, fault } = await kite('sheet', 'check', file('rig.csv'));
+    const { rows, faults } = out as Checked;
+    assert.equal(code, 1);
+    // A line break inside quotes: the next row begins a line later.
+    assert.deepEqual(
+      rows.map((r) => [r.row, r.ok]),
+      [
+        [4, true],
+        [5, false],
+        [7, false],
+        [8, false],
+        [9, false],
+      ],
+    );
+    assert.deepEqual(faults.map((f) => `${f.row} ${f.column} ${f.code}`).sort(), [
+      '5 Address OVERLAP',
+      '5 End EXPECTED_END',
+      '7 Address ADDRESS_RANGE',
+      '8 Profile UNKNOWN_PROFILE',
+      '9 Address OVERLAP',
+    ]);
+    assert.ok(faults.every((f) => f.remedy !== '' && f.message !== ''));
+    assert.equal(rows[0]!.last, '4.50');
+    assert.equal((fault as { code: string }).code, faults[0]!.code);
+  });
+
+  test('a sound sheet is exit 0, and a library of one’s own is used', async () => {
+    const own = { ...profileBySlug('generic-dimmer'), id: 'profile:own', maker: 'Marrow & Tine', model: 'Attic Lamp' };
+    writeFileSync(file('own.json'), JSON.stringify([own]));
+    writeFileSync(file('own.csv'), 'Name,Type,Address\nAttic 1,Attic Lamp,9.1\n');
+    const without = await kite('sheet', 'check', file('own.csv'));
+    assert.equal(without.code, 1);
+    const { code, out } = await kite('sheet', 'check', file('own.csv'), '--library', file('own.json'));
+    assert.deepEqual([code, (out as Checked).faults], [0, []]);
+  });
+
+  test('what is no sheet cannot be used, with exit 2', async () => {
+    writeFileSync(file('words.csv'), 'hello\nworld\n');
+    const words = await kite('sheet', 'check', file('words.csv'));
+    assert.deepEqual([words.code, words.out, words.fault?.['code']], [2, null, 'NO_HEADINGS']);
+    writeFileSync(file('cut.xlsx'), Buffer.from('PK\u0003\u0004cut'));
+    const cut = await kite('sheet', 'check', file('cut.xlsx'));
+    assert.deepEqual([cut.code, cut.out], [2, null]);
+    assert.equal((await kite('sheet', 'check', file('not-there.csv'))).fault?.['code'], 'FILE_UNREADABLE');
+  });
+
+  test('export writes CSV and XLSX that check finds sound', async () => {
+    for (const name of ['out.csv', 'out.xlsx']) {
+      const { code, out } = await kite('sheet', 'export', file('show.kite'), file(name));
+      assert.deepEqual([code, (out as { rows: number }).rows], [0, 2]);
+      const checked = await kite('sheet', 'check', file(name));
+      assert.deepEqual([checked.code, (checked.out as Checked).faults], [0, []], name);
+    }
+    const odd = await kite('sheet', 'export', file('show.kite'), file('out.pdf'));
+    assert.deepEqual([odd.code, odd.fault?.['code']], [2, 'UNKNOWN_FORMAT']);
+  });
+
+  test('renumber shows before and after, and writes only where it is told to', async () => {
+    const dry = await kite('renumber', file('show.kite'), '--dry-run', '--start', '5.1', '--gap', '2', '--units', '1');
+    assert.deepEqual(
+      [dry.code, dry.out],
+      [
+        0,
+        {
+          dryRun: true,
+          moves: [{ number: 1, name: 'Unit a', before: '1.1', after: '5.1' }],
+          unplaced: [],
+        },
+      ],
+    );
+    const done = await kite('renumber', file('show.kite'), file('moved.kite'), '--start', '7.1');
+    assert.equal(done.code, 0);
+    const again = await kite('renumber', file('moved.kite'), '--dry-run', '--start', '7.1');
+    assert.deepEqual((again.out as { moves: unknown[] }).moves, []);
+    assert.equal((await kite('renumber', file('show.kite'))).fault?.['code'], 'ARGUMENT_MISSING');
+    assert.equal(
+      (await kite('renumber', file('show.kite'), '--dry-run', '--order', 'luck')).fault?.['code'],
+      'OPTION_RANGE',
+    );
   });
 });
