@@ -5,7 +5,10 @@ import { fileURLToPath } from 'node:url';
 
 /** For each layer the layers and packages it may import. `*` is any package. */
 const RULES = {
-  core: { layers: ['core'], packages: ['zod', 'fflate', 'fast-xml-parser', 'papaparse', 'read-excel-file', 'write-excel-file'] },
+  core: {
+    layers: ['core'],
+    packages: ['zod', 'fflate', 'fast-xml-parser', 'papaparse', 'read-excel-file', 'write-excel-file'],
+  },
   db: {
     layers: ['core', 'db', 'process'],
     packages: ['drizzle-orm', 'pg', 'node:'],

@@ -1,7 +1,6 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import { scene, showWith, slotsAt, units, type UnitRow } from '../../../tests/support/rig.ts';
-import { slotsPerUniverseOf } from '../patch/of-document.ts';
 import type { UnitValues } from '../records/scene.ts';
 import { compileRig } from '../show/index.ts';
 import { makeReader, readActivity, readCell, readSource, sentFraction, type CellLight } from './readout.ts';

@@ -7,7 +7,7 @@ import type { UnitRecord } from '../records/index.ts';
 import { columnOf } from './columns.ts';
 import { SheetDraft, type NewId } from './draft.ts';
 import { sheetFacts } from './facts.ts';
-import { ProfileFinder } from './profiles.ts';
+import type { ProfileFinder } from './profiles.ts';
 import { cellFault, WRITERS, type WriteContext } from './write.ts';
 
 export interface CellEdit {

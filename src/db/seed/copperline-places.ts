@@ -1,6 +1,6 @@
 import { make, type AnyRecord } from '../../core/records/index.ts';
 import type { Tag } from '../../core/records/show.ts';
-import { ROWS } from './copperline-rig.ts';
+import type { ROWS } from './copperline-rig.ts';
 
 /** Where the units of Copperline Rink belong: areas of the hall, cable runs, colour tags, a group with a rule. */
 

@@ -1,9 +1,6 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
-import fc from 'fast-check';
-import { showWith, units } from '../../../tests/support/rig.ts';
 import type { EngineHealth, OutputHealth } from '../../core/protocol/link.ts';
-import type { UnitRecord } from '../../core/records/index.ts';
 import { fitting, toPlan, toScreen, zoomed } from '../components/plot/view.ts';
 import { averageColour } from './look.ts';
 import { physicalWords } from './physical.ts';

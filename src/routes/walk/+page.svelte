@@ -44,7 +44,7 @@
   const area = $derived(unit?.areaId ? app.rig.areas.find((a) => a.id === unit.areaId)?.name : undefined);
   const finished = (id: UnitId): boolean => {
     const other = app.rig.unit(id);
-    return other?.walk != null && !isOutdated(facts, other);
+    return other?.walk !== undefined && other.walk !== null && !isOutdated(facts, other);
   };
   const done = $derived(units.filter((u) => finished(u.id)).length);
   const others = $derived(app.live.walkers.filter((w) => w.clientId !== app.live.clientId));

@@ -204,7 +204,7 @@
     {/if}
   </span>
 </div>
-<!-- svelte-ignore a11y_no_noninteractive_element_interactions, a11y_no_noninteractive_tabindex -->
+<!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
 <div
   class="map"
   bind:this={viewport}
