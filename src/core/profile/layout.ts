@@ -180,6 +180,18 @@ export function homeFraction(item: Programmable): number {
   return item.attribute === 'Dimmer' ? 0 : 1;
 }
 
+/** Wheels and what slides into the beam: at "light it" they must let everything through. */
+const WHEEL = /^(Color|Gobo|Prism|AnimationWheel)\d+$/;
+const CLEAR = /^(open|white|clear|out|none|no (colour|color|gobo|prism|effect))$/i;
+
+/** The slot that lets the whole beam through: where it rests, if that is one, else the first of all. */
+function clearSlot(channel: Channel): Range | undefined {
+  const lets = (r: Range): boolean =>
+    r.picture === 'open' || (r.colour === '#ffffff' && r.colour2 === undefined) || CLEAR.test(r.name.trim());
+  const rest = rangeAt(channel, Math.floor(channel.home / 2 ** (channel.bits - 8)));
+  return rest && lets(rest) ? rest : channel.ranges.find(lets);
+}
+
 /** "Light it": full level, white, shutter open, and what the profile says for the rest. */
 export function highlightFraction(item: Programmable): number {
   const { channel, attribute } = item;
@@ -188,6 +200,8 @@ export function highlightFraction(item: Programmable): number {
   if (attribute === 'Dimmer' || isExtraEmitter(attribute)) return 1;
   const open = channel.ranges.find((r) => r.light === 'open');
   if (open) return valueToFraction(channel, { range: open.name, at: 0.5 }) ?? 0;
+  const clear = WHEEL.test(attribute) ? clearSlot(channel) : undefined;
+  if (clear) return valueToFraction(channel, { range: clear.name, at: 0.5 }) ?? 0;
   return homeFraction(item);
 }
 

@@ -289,3 +289,29 @@ describe('the built-in library', () => {
     for (const profile of library) assert.ok((profile.physical.powerW ?? 0) > 0, profile.model);
   });
 });
+
+describe('light it', () => {
+  const wheel = (attribute: string, home: number, names: readonly string[], fields: object = {}) => {
+    const ranges = names.map((name, i) => ({ from: i * 20, to: i * 20 + 19, name, ...fields }));
+    const profile = make('profile', {
+      id: 'profile:wheel',
+      maker: 'Tansy Works',
+      model: 'Wheel',
+      fixtureKind: 'head',
+      channels: [{ key: 'wheel', name: 'Wheel', attribute, home, ranges }],
+      modes: [{ key: 'm', name: 'M', slots: [{ channel: 'wheel' }] }],
+    });
+    const item = layoutMode(profile, profile.modes[0]!).programmable.find((p) => p.attribute === attribute)!;
+    return Math.floor(highlightFraction(item) * 255);
+  };
+  test('turns a wheel that rests in a colour or a picture to its open slot', () => {
+    const value = wheel('Color1', 5, ['Fern', 'White', 'Gorse']);
+    assert.ok(value >= 20 && value <= 39, String(value));
+    const gobo = wheel('Gobo1', 5, ['Leaf', 'Web', 'Open']);
+    assert.ok(gobo >= 40 && gobo <= 59, String(gobo));
+  });
+  test('leaves a wheel where it is when it rests open, and one that says nothing at rest', () => {
+    assert.ok(wheel('Color1', 45, ['Fern', 'White', 'Open']) >= 40);
+    assert.equal(wheel('Gobo1', 25, ['Leaf', 'Web']), 25);
+  });
+});

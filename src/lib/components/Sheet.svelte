@@ -33,6 +33,8 @@
     cell: Snippet<[Row, Column]>;
     empty: Snippet;
     cursor?: SheetCursor;
+    /** True where a click adds a row or takes it away, for hands without a Ctrl key. */
+    several?: boolean;
   }
   let {
     label,
@@ -50,6 +52,7 @@
     cell,
     empty,
     cursor = new SheetCursor(),
+    several = false,
   }: Props = $props();
 
   const ROW = 32;
@@ -117,7 +120,10 @@
   }
   function click(event: MouseEvent, row: number, column: number): void {
     const to = { row, column };
-    if (event.ctrlKey || event.metaKey) {
+    const again = cursor.single && cursor.at.row === row && cursor.at.column === column;
+    // A second touch of the same cell writes into it; a mouse has the double click.
+    if (again && !several && (event as PointerEvent).pointerType === 'touch') return edit();
+    if (event.ctrlKey || event.metaKey || several) {
       cursor.go(to, false);
       select([rows[row]!.id], 'toggle');
     } else {

@@ -3,6 +3,8 @@ import type { UnitId } from '$core/ids.ts';
 /** The selected units, in the order they were selected. One selection for all screens. */
 export class Selection {
   ids = $state.raw<readonly UnitId[]>([]);
+  /** Without a keyboard: every touch adds to the selection or takes from it. */
+  several = $state(false);
   readonly #set = $derived(new Set(this.ids));
 
   has(id: UnitId): boolean {
@@ -28,7 +30,7 @@ export class Selection {
       if (from >= 0 && to >= 0)
         return this.add(from < to ? order.slice(from, to + 1) : order.slice(to, from + 1).reverse());
     }
-    if (event.ctrlKey || event.metaKey) this.toggle(id);
+    if (event.ctrlKey || event.metaKey || this.several) this.toggle(id);
     else this.set([id]);
   }
   /** Forgets what the show no longer has. */

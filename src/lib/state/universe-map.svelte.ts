@@ -1,48 +1,14 @@
 import { applyChange } from '$core/document/change.ts';
-import type { UnitId } from '$core/ids.ts';
 import { isSevere, gapsOf, takenSpans, type Clash } from '$core/patch/clash.ts';
 import { patchFaults } from '$core/patch/faults.ts';
 import { patchOf } from '$core/patch/of-document.ts';
 import { shiftUnits } from '$core/patch/pack.ts';
 import type { App } from './app.svelte.ts';
+import { piecesOf, type Piece } from './map-pieces.ts';
 import { plural } from './words.ts';
 
 /** Slots in a row of the map, from the widest view to one in which single slots are seen. */
 export const ZOOMS = [512, 256, 128, 64, 32] as const;
-
-/** A part of a unit that lies in one row of a universe's map. Slots from 1, both ends included. */
-export interface Piece {
-  readonly id: UnitId;
-  readonly row: number;
-  readonly from: number;
-  readonly to: number;
-  /** True for the first piece of a span: the one that is named and reached with the keyboard. */
-  readonly head: boolean;
-  readonly spanFrom: number;
-  readonly spanTo: number;
-}
-
-/** Units as pieces row by row, by universe. */
-export function piecesOf(
-  patched: Iterable<{ readonly id: UnitId; readonly spans: readonly { universe: number; from: number; to: number }[] }>,
-  perRow: number,
-): Map<number, Piece[]> {
-  const byUniverse = new Map<number, Piece[]>();
-  for (const { id, spans } of patched)
-    for (const { universe, from, to } of spans) {
-      let list = byUniverse.get(universe);
-      if (!list) byUniverse.set(universe, (list = []));
-      const last = Math.min(512, to);
-      for (let at = from; at <= last;) {
-        const row = Math.floor((at - 1) / perRow);
-        const end = Math.min(last, (row + 1) * perRow);
-        list.push({ id, row, from: at, to: end, head: at === from, spanFrom: from, spanTo: to });
-        at = end + 1;
-      }
-    }
-  for (const list of byUniverse.values()) list.sort((a, b) => a.from - b.from);
-  return byUniverse;
-}
 
 /** A move that has not been made: where it would bring the units, and what would clash. */
 export interface PendingMove {

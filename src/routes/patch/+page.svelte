@@ -81,6 +81,11 @@
       <span class="quiet count"
         ><span class="num">{desk.rows.length}</span> of <span class="num">{app.rig.units.length}</span> units</span
       >
+      <span class="touch"
+        ><Button pressed={app.selection.several} onclick={() => (app.selection.several = !app.selection.several)}
+          >Select several</Button
+        ></span
+      >
       <span class="end"><ColumnMenu {desk} /><SheetFiles {desk} /><a class="add" href="/kit">Add units</a></span>
     </div>
     <PatchSheet {desk} />
@@ -139,6 +144,14 @@
   }
   .count {
     white-space: nowrap;
+  }
+  .touch {
+    display: none;
+  }
+  @media (pointer: coarse) {
+    .touch {
+      display: inline;
+    }
   }
   .end {
     display: inline-flex;

@@ -2,7 +2,8 @@
   import { isSevere } from '$core/patch/clash.ts';
   import type { UnitId } from '$core/ids.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { Piece, UniverseMapState } from '$lib/state/universe-map.svelte.ts';
+  import { cellRun, toFirstBorder, type Piece } from '$lib/state/map-pieces.ts';
+  import type { UniverseMapState } from '$lib/state/universe-map.svelte.ts';
 
   /** One universe: its slots row by row, units as blocks, gaps with their sizes. */
   interface Props {
@@ -55,6 +56,16 @@
     return `${unit?.number} ${unit?.name}: ${universe}.${piece.spanFrom}-${piece.spanTo}${clash.map((c) => `; ${c.message}`).join('')}`;
   }
   const cells = $derived(perRow <= 64);
+  /** Lines between the cells of a unit, where they are wide enough to be told apart: where they begin, how far apart. */
+  function borders(piece: Piece): { left: string; step: string } | null {
+    const unit = perRow <= 128 ? app.rig.unit(piece.id) : undefined;
+    const run = unit && cellRun(app.rig.layout(unit));
+    if (!run) return null;
+    const slots = piece.to - piece.from + 1;
+    const first = toFirstBorder(run, piece.index);
+    if (first >= slots) return null;
+    return { left: `${(first / slots) * 100}%`, step: `${(run.size / (slots - first)) * 100}%` };
+  }
   const marks = $derived(Array.from({ length: rows }, (_, r) => r * perRow + 1).filter((slot) => slot <= 512));
 </script>
 
@@ -100,6 +111,7 @@
         >
       {/each}
       {#each pieces as piece (`${piece.id} ${piece.from}`)}
+        {@const lines = borders(piece)}
         <button
           type="button"
           class:on={app.selection.has(piece.id)}
@@ -121,7 +133,8 @@
           ondragstart={(e) => e.preventDefault()}
           >{#if piece.to - piece.from + 1 >= perRow / 40}<b class="num"
               >{piece.head ? app.rig.unit(piece.id)?.number : '…'}</b
-            >{#if piece.to - piece.from + 1 >= perRow / 14}<span>{app.rig.unit(piece.id)?.name}</span>{/if}{/if}</button
+            >{#if piece.to - piece.from + 1 >= perRow / 14}<span>{app.rig.unit(piece.id)?.name}</span
+              >{/if}{/if}{#if lines}<i class="lines" style:left={lines.left} style:--step={lines.step}></i>{/if}</button
         >
       {/each}
       {#each ghosts as ghost (`${ghost.id} ${ghost.from}`)}
@@ -217,6 +230,23 @@
   button b {
     font-weight: 500;
     margin-right: 6px;
+  }
+  .lines {
+    position: absolute;
+    top: 0;
+    bottom: 0;
+    right: 0;
+    pointer-events: none;
+    background: repeating-linear-gradient(
+      90deg,
+      rgb(255 255 255 / 30%) 0,
+      rgb(255 255 255 / 30%) 1px,
+      transparent 1px,
+      transparent var(--step)
+    );
+  }
+  :global([data-theme='light']) .lines {
+    filter: invert(1);
   }
   button.tail {
     border-left-style: dotted;

@@ -82,6 +82,7 @@
   paste={(text, html, range) => desk.paste(text, html, range)}
   fill={(range) => desk.fill(range)}
   {remove}
+  several={app.selection.several}
 >
   {#snippet cell(row, column)}
     {#if column.key === 'state'}
