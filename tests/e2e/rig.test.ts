@@ -185,7 +185,7 @@ describe('on the plot', () => {
   test('numbers in Details move it exactly', async () => {
     const at = await spot('unit:hire');
     await page.mouse.click(at.x, at.y);
-    const x = page.getByLabel('X', { exact: false }).first();
+    const x = page.getByLabel('X, stage left');
     await x.fill('-3,25');
     await x.press('Enter');
     await until('the new place', async () => (await position('Skate-hire sign')).x === -3.25);
