@@ -9,6 +9,7 @@ import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import { columnOf } from './columns.ts';
 import { SheetDraft, type NewId } from './draft.ts';
 import { sheetFacts } from './facts.ts';
+import { doubtsOf, mergedCells, type Cells } from './doubts.ts';
 import { Identities } from './identify.ts';
 import type { Mapping } from './match.ts';
 import { findModeByText, type ProfileFinder } from './profiles.ts';
@@ -92,8 +93,6 @@ export function planImport(document: Document, grid: Grid, options: PlanOptions)
   return new Planner(document, grid, options).plan();
 }
 
-type Cells = ReadonlyMap<string, { readonly text: string; readonly index: number }>;
-
 class Planner {
   readonly #document: Document;
   readonly #grid: Grid;
@@ -156,11 +155,11 @@ class Planner {
       message: fault.message,
       remedy: fault.remedy,
     });
-    const warnings: RowFault[] = this.#doubts(row, cells).map(asFault);
+    const warnings: RowFault[] = doubtsOf(row, cells).map(asFault);
     let unit: UnitRecord | null = null;
     let isNew = false;
     const faults = this.#draft.attempt<Fault>(() => {
-      const merged = this.#merged(row, cells);
+      const merged = mergedCells(this.#grid.merges, row, cells);
       if (merged.length > 0) return merged;
       const found = this.#identities.find(
         row.line,
@@ -199,54 +198,6 @@ class Planner {
     const heading = index === undefined ? '' : (this.#options.titles[index] ?? '').trim();
     if (heading !== '') return heading.slice(0, 60);
     return index === undefined ? (columnOf(key)?.title ?? key) : columnLetters(index);
-  }
-
-  /** A merged cell has its text only in its first row: the others would be read as empty. */
-  #merged(row: GridRow, cells: Cells): Fault[] {
-    const faults: Fault[] = [];
-    for (const merge of this.#grid.merges) {
-      if (row.line < merge.fromLine || row.line > merge.toLine) continue;
-      for (const [key, { index, text }] of cells) {
-        if (
-          index < merge.fromColumn ||
-          index > merge.toColumn ||
-          (row.line === merge.fromLine && index === merge.fromColumn)
-        )
-          continue;
-        const where =
-          merge.fromLine === merge.toLine ? `row ${merge.fromLine}` : `rows ${merge.fromLine} to ${merge.toLine}`;
-        faults.push(
-          cellFault(
-            key,
-            'MERGED_CELLS',
-            `this cell is merged over ${where}, so it has no value of its own`,
-            text,
-            'Take the merging off in the spreadsheet and give each row its value.',
-          ),
-        );
-      }
-    }
-    return faults;
-  }
-
-  /** Readings that may be meant otherwise: a spreadsheet stores the number 3.10 as 3.1. */
-  #doubts(row: GridRow, cells: Cells): Fault[] {
-    const faults: Fault[] = [];
-    for (const key of ['patch', 'expected']) {
-      const cell = cells.get(key);
-      const parts = cell && row.numbers?.has(cell.index) ? /^(\d+)\.(\d{1,2})$/.exec(cell.text.trim()) : null;
-      if (!cell || !parts || Number(`${parts[2]}0`) > 512) continue;
-      faults.push(
-        cellFault(
-          key,
-          'ADDRESS_AMBIGUOUS',
-          `the cell holds the number ${cell.text}, which may have been typed as ${cell.text}0`,
-          cell.text,
-          'Format the column as text, or give universe and address in two columns.',
-        ),
-      );
-    }
-    return faults;
   }
 
   #profileText(cells: Cells): string {

@@ -11,6 +11,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Button from '../Button.svelte';
+  import Entry from '../Entry.svelte';
 
   /** Adds units of one mode: how many, what they are called, where they start, how they are spaced and gathered. */
   let { profile, mode, kit }: { profile: ProfileRecord; mode: string; kit: Kit } = $props();
@@ -119,51 +120,38 @@
 >
   <h3>Add to the rig</h3>
   <div class="row">
-    <label>Units <input class="num" inputmode="numeric" bind:value={countText} aria-invalid={count === null} /></label>
-    <label class="wide">Name <input bind:value={name} placeholder={`${profile.model} #`} maxlength="90" /></label>
+    <Entry label="Units" numeric bind:value={countText} invalid={count === null} />
+    <Entry label="Name" bind:value={name} placeholder={`${profile.model} #`} maxlength={90} />
   </div>
-  <label
-    >First address <input
-      class="num"
-      bind:value={start}
-      placeholder={atEnd ? 'after the last' : 'next free'}
-      aria-invalid={'fault' in place}
-    /></label
-  >
+  <Entry
+    label="First address"
+    numeric
+    bind:value={start}
+    placeholder={atEnd ? 'after the last' : 'next free'}
+    invalid={'fault' in place}
+  />
   <button type="button" class="more" aria-expanded={more} onclick={() => (more = !more)}
     >{more ? '▾' : '▸'} Spacing, numbers, group</button
   >
   {#if more}
     <div class="two">
-      <label
-        >Free slots between <input
-          class="num"
-          inputmode="numeric"
-          bind:value={gapText}
-          placeholder="0"
-          aria-invalid={gap === null}
-        /></label
-      >
-      <label
-        >Blocks of <input
-          class="num"
-          inputmode="numeric"
-          bind:value={blockText}
-          placeholder="none"
-          title="For desks with fixed blocks: 16 gives 1, 17, 33 ..."
-          aria-invalid={block === null}
-        /></label
-      >
-      <label
-        >First number <input
-          class="num"
-          inputmode="numeric"
-          bind:value={numberText}
-          placeholder="next free"
-          aria-invalid={firstNumber === null}
-        /></label
-      >
-      <label>Into the group <input bind:value={groupName} placeholder="none" list="groups-there-are" /></label>
+      <Entry label="Free slots between" numeric bind:value={gapText} placeholder="0" invalid={gap === null} />
+      <Entry
+        label="Blocks of"
+        numeric
+        bind:value={blockText}
+        placeholder="none"
+        title="For desks with fixed blocks: 16 gives 1, 17, 33 ..."
+        invalid={block === null}
+      />
+      <Entry
+        label="First number"
+        numeric
+        bind:value={numberText}
+        placeholder="next free"
+        invalid={firstNumber === null}
+      />
+      <Entry label="Into the group" bind:value={groupName} placeholder="none" list="groups-there-are" />
     </div>
     <datalist id="groups-there-are">
       {#each app.rig.groups.filter((g) => !g.rule) as group (group.id)}<option value={group.name}></option>{/each}
@@ -199,25 +187,6 @@
     display: grid;
     grid-template-columns: 70px 1fr;
     gap: 10px;
-  }
-  label {
-    display: grid;
-    gap: 3px;
-    color: var(--quiet);
-    font-size: 12.5px;
-    min-width: 0;
-  }
-  input {
-    width: 100%;
-    min-width: 0;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--raised);
-    padding: 6px 8px;
-    color: var(--text);
-  }
-  input[aria-invalid='true'] {
-    border-color: var(--wrong);
   }
   .two {
     display: grid;

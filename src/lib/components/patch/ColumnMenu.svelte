@@ -54,7 +54,7 @@
 </script>
 
 <Popover.Root>
-  <Popover.Trigger class="column-menu-trigger"><Columns3 size={16} aria-hidden="true" /> Columns</Popover.Trigger>
+  <Popover.Trigger class="menu-trigger"><Columns3 size={16} aria-hidden="true" /> Columns</Popover.Trigger>
   <Popover.Portal>
     <Popover.Content sideOffset={6} align="end" class="column-menu" aria-label="Columns and views">
       <div class="two">
@@ -128,16 +128,6 @@
 </Popover.Root>
 
 <style>
-  :global(.column-menu-trigger) {
-    display: inline-flex;
-    align-items: center;
-    gap: 6px;
-    min-height: 32px;
-    padding: 4px 10px;
-    border: 1px solid var(--line-strong);
-    border-radius: var(--radius);
-    background: var(--raised);
-  }
   :global(.column-menu) {
     grid-template-columns: minmax(0, 1fr);
     z-index: 40;

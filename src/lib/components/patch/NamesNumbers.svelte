@@ -7,6 +7,7 @@
   import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
+  import Entry from '../Entry.svelte';
   import Choice from '../Choice.svelte';
   import { ORDER_WORDS } from './orders.ts';
   import ToolPanel from './ToolPanel.svelte';
@@ -54,15 +55,8 @@
     <Choice label="Order" value={order} options={ORDER_WORDS} choose={(o) => (order = o)} />
     <h3>Names</h3>
     <div class="two">
-      <label>Pattern <input bind:value={pattern} placeholder="Wash ##" /></label>
-      <label
-        >Count from <input
-          class="num"
-          inputmode="numeric"
-          bind:value={countFrom}
-          aria-invalid={first === null}
-        /></label
-      >
+      <Entry label="Pattern" bind:value={pattern} placeholder="Wash ##" />
+      <Entry label="Count from" numeric bind:value={countFrom} invalid={first === null} />
     </div>
     <p class="quiet">
       # counts, ## with a zero before. {NAME_PARTS.map((p) => `[${p}]`).join(' ')} stand for what the unit has.
@@ -83,14 +77,7 @@
     {/if}
     <h3>Numbers</h3>
     <div class="two">
-      <label
-        >First number <input
-          class="num"
-          inputmode="numeric"
-          bind:value={numberText}
-          placeholder={String(ordered[0]?.number ?? 1)}
-        /></label
-      >
+      <Entry label="First number" numeric bind:value={numberText} placeholder={String(ordered[0]?.number ?? 1)} />
       <Choice
         label="Holes"
         value={holes}
@@ -123,22 +110,6 @@
 </ToolPanel>
 
 <style>
-  label {
-    display: grid;
-    gap: 3px;
-    color: var(--quiet);
-    font-size: 12.5px;
-    min-width: 0;
-  }
-  input {
-    width: 100%;
-    min-width: 0;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--raised);
-    padding: 6px 8px;
-    color: var(--text);
-  }
   .two {
     display: grid;
     grid-template-columns: 1.4fr 1fr;

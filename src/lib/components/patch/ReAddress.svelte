@@ -13,6 +13,7 @@
   import { faultWords } from '$lib/state/cells.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
+  import Entry from '../Entry.svelte';
   import Choice from '../Choice.svelte';
   import MoveList from './MoveList.svelte';
   import { ORDER_WORDS } from './orders.ts';
@@ -75,17 +76,16 @@
   {:else}
     <p><b>{plural(units.length, 'unit')}</b>, packed one after the other round everything else.</p>
     <Choice label="Order" value={order} options={ORDER_WORDS} choose={(o) => (order = o)} />
-    <label
-      >From address <input
-        class="num"
-        bind:value={startText}
-        placeholder={formatAddress(lowest.universe, lowest.address)}
-        aria-invalid={'fault' in start}
-      /></label
-    >
+    <Entry
+      label="From address"
+      numeric
+      bind:value={startText}
+      placeholder={formatAddress(lowest.universe, lowest.address)}
+      invalid={'fault' in start}
+    />
     <div class="two">
-      <label>Free slots between <input class="num" inputmode="numeric" bind:value={gapText} /></label>
-      <label>Blocks of <input class="num" inputmode="numeric" bind:value={blockText} placeholder="none" /></label>
+      <Entry label="Free slots between" numeric bind:value={gapText} />
+      <Entry label="Blocks of" numeric bind:value={blockText} placeholder="none" />
     </div>
     {#if fault}<p class="wrong" role="alert">▲ {fault}</p>
     {:else if packing}
@@ -105,21 +105,6 @@
 </ToolPanel>
 
 <style>
-  label {
-    display: grid;
-    gap: 3px;
-    color: var(--quiet);
-    font-size: 12.5px;
-  }
-  input {
-    width: 100%;
-    min-width: 0;
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--raised);
-    padding: 6px 8px;
-    color: var(--text);
-  }
   .two {
     display: grid;
     grid-template-columns: 1fr 1fr;

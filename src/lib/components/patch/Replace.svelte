@@ -9,6 +9,7 @@
   import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
+  import Entry from '../Entry.svelte';
   import Choice from '../Choice.svelte';
   import MoveList from './MoveList.svelte';
   import ToolPanel from './ToolPanel.svelte';
@@ -61,7 +62,7 @@
     <p class="quiet">Select the units that get another profile or mode.</p>
   {:else}
     <p><b>{plural(units.length, 'unit')}</b> stay where they are, with their names, numbers and programming.</p>
-    <label>Other profile <input type="search" bind:value={query} placeholder="maker, model, 14 ch" /></label>
+    <Entry label="Other profile" type="search" bind:value={query} placeholder="maker, model, 14 ch" />
     {#if found.length > 0}
       <ul class="found" role="listbox" aria-label="Profiles found">
         {#each found as profile (profile.id)}
@@ -115,20 +116,6 @@
 </ToolPanel>
 
 <style>
-  label {
-    display: grid;
-    gap: 3px;
-    color: var(--quiet);
-    font-size: 12.5px;
-  }
-  input {
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--raised);
-    padding: 6px 8px;
-    color: var(--text);
-    width: 100%;
-  }
   .found {
     list-style: none;
     margin: 0;

@@ -82,7 +82,7 @@
   }}
 />
 <DropdownMenu.Root>
-  <DropdownMenu.Trigger class="files-trigger"
+  <DropdownMenu.Trigger class="menu-trigger"
     ><FileSpreadsheet size={16} aria-hidden="true" /> Files</DropdownMenu.Trigger
   >
   <DropdownMenu.Portal>
@@ -95,16 +95,6 @@
 </DropdownMenu.Root>
 
 <style>
-  :global(.files-trigger) {
-    display: inline-flex;
-    align-items: center;
-    gap: 6px;
-    min-height: 32px;
-    padding: 4px 10px;
-    border: 1px solid var(--line-strong);
-    border-radius: var(--radius);
-    background: var(--raised);
-  }
   :global(.files-menu) {
     z-index: 40;
     min-width: 230px;
