@@ -1,10 +1,8 @@
-import { documentOf, recordsOf, type Document } from '../core/document/change.ts';
+import { applyChange, documentOf, getRecord, recordsOf, type Document } from '../core/document/change.ts';
 import { FaultError, type Fault } from '../core/faults.ts';
 import { writeArchive } from '../core/format/archive.ts';
-import { readCsv } from '../core/format/csv.ts';
-import { GRID_LIMITS, type GridReading } from '../core/format/grid.ts';
+import { GRID_LIMITS } from '../core/format/grid.ts';
 import { readProfiles } from '../core/format/profiles.ts';
-import { readXlsx } from '../core/format/xlsx.ts';
 import { makeId, type UnitId } from '../core/ids.ts';
 import { formatAddress, parseAddress, toAbsolute } from '../core/patch/address.ts';
 import { membersOf } from '../core/patch/groups.ts';
@@ -18,20 +16,14 @@ import { profileSchema } from '../core/records/profile.ts';
 import { columnOf } from '../core/sheet/columns.ts';
 import { exportCsv, exportXlsx } from '../core/sheet/export.ts';
 import { sheetFacts } from '../core/sheet/facts.ts';
-import { findHeadings, hasHeadings } from '../core/sheet/match.ts';
+import { findHeadings } from '../core/sheet/match.ts';
 import { planImport, type PlannedRow, type RowFault } from '../core/sheet/plan.ts';
+import { readSheet } from '../core/sheet/read.ts';
 import { ProfileFinder } from '../core/sheet/profiles.ts';
-import { applyChange } from '../core/document/change.ts';
 import { numberOption, oneWord, unusable, type Arguments, type Command, type CommandTable } from './command.ts';
 import { readLimited, readShowFile, writeOut } from './files.ts';
 
 /** Commands about the patch. None needs the database or the engine. */
-
-async function readGrid(file: string): Promise<GridReading> {
-  const bytes = await readLimited(file, GRID_LIMITS.fileBytes, 'cut');
-  const isZip = bytes[0] === 0x50 && bytes[1] === 0x4b;
-  return isZip || /\.xlsx$/i.test(file) ? readXlsx(bytes, { suits: hasHeadings }) : readCsv(bytes);
-}
 
 /** Profiles of a `.kitepro` file, of a show archive, or of JSON (a profile, or a list of them). */
 async function readLibrary(file: string): Promise<readonly ProfileRecord[]> {
@@ -68,7 +60,7 @@ async function readLibrary(file: string): Promise<readonly ProfileRecord[]> {
 
 /** The row as it was understood: what the unit would be. */
 function rowOf(document: Document, row: PlannedRow): Record<string, unknown> {
-  const unit = row.unitId && row.does !== 'refused' ? recordsById(document).get(row.unitId) : undefined;
+  const unit = row.unitId && row.does !== 'refused' ? getRecord(document, 'unit', row.unitId) : undefined;
   if (!unit) return { row: row.row, ok: false, number: row.number, name: row.name };
   const facts = sheetFacts(document);
   const spans = patchOf(document).get(unit.id)?.spans ?? [];
@@ -88,13 +80,6 @@ function rowOf(document: Document, row: PlannedRow): Record<string, unknown> {
   };
 }
 
-const byId = new WeakMap<Document, Map<string, ReturnType<typeof recordsOf<'unit'>>[number]>>();
-function recordsById(document: Document) {
-  let found = byId.get(document);
-  if (!found) byId.set(document, (found = new Map(recordsOf(document, 'unit').map((u) => [u.id, u]))));
-  return found;
-}
-
 /** Doubts that a person may look at, but that do not make the sheet wrong. */
 const DOUBTS: ReadonlySet<string> = new Set(['ADDRESS_AMBIGUOUS', 'NO_ADDRESS']);
 
@@ -109,7 +94,8 @@ const sheetCheck: Command = {
   summary: 'Checks a patch sheet row by row, as an import into an empty show would.',
   run: async (args) => {
     const file = oneWord(args, 'FILE', sheetCheck.usage);
-    const { grid, faults: fileFaults } = await readGrid(file);
+    const bytes = await readLimited(file, GRID_LIMITS.fileBytes, 'cut');
+    const { grid, faults: fileFaults } = await readSheet(bytes, file);
     if (!grid) throw new FaultError(fileFaults);
     const headings = findHeadings(grid);
     if (headings.row < 0)

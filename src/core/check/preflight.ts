@@ -40,7 +40,7 @@ export const FINDING_KINDS: Readonly<Record<string, { title: string; remedy: str
   },
   NO_ADDRESS: {
     title: 'Units without address',
-    remedy: 'Give them an address: “next free” in their details does it.',
+    remedy: 'Give them an address, one by one or together with Re-address.',
     step: 'patch',
   },
   NUMBER_TWICE: { title: 'Numbers that two units have', remedy: 'Give one of them another number.', step: 'patch' },

@@ -1,12 +1,10 @@
 import { recordsOf, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
-import { findMode, layoutMode } from '../profile/layout.ts';
 import { make, type ProfileRecord, type UnitRecord } from '../records/index.ts';
-import { spansOf } from './address.ts';
 import { takenSpans } from './clash.ts';
 import { numberedNames } from './naming.ts';
-import { patchOf, slotsPerUniverseOf } from './of-document.ts';
-import { placeRun } from './place.ts';
+import { modeSpans, patchOf, slotsPerUniverseOf } from './of-document.ts';
+import { placeRun, type Footprint } from './place.ts';
 
 export interface NewUnits {
   readonly profile: ProfileRecord;
@@ -28,14 +26,8 @@ export interface NewUnits {
  */
 export function newUnits(document: Document, wanted: NewUnits, newId: () => UnitId): UnitRecord[] {
   const { profile } = wanted;
-  const mode = findMode(profile, wanted.mode);
-  const layout = mode ? layoutMode(profile, mode) : { footprint: 0, cellFootprint: 0 };
   const slotsOf = slotsPerUniverseOf(document);
-  const footprint = (place: { universe: number; address: number }) => {
-    const slotsPerUniverse = slotsOf(place.universe);
-    const cellFootprint = slotsPerUniverse === 510 ? layout.cellFootprint : 0;
-    return spansOf(place, layout.footprint, { flow: profile.flow, slotsPerUniverse, cellFootprint });
-  };
+  const footprint: Footprint = (place) => modeSpans(profile, wanted.mode, place, slotsOf(place.universe));
   const places = placeRun(
     Array.from({ length: wanted.count }, () => footprint),
     {

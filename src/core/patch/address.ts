@@ -181,6 +181,13 @@ export function slotAfter(
   return { universe, address };
 }
 
+/** The span that ends last; null of none. */
+export const lastOf = (spans: readonly Span[]): Span | null =>
+  spans.reduce<Span | null>(
+    (a, b) => (!a || b.universe > a.universe || (b.universe === a.universe && b.to > a.to) ? b : a),
+    null,
+  );
+
 /** The signed number of slots from one place to another, counted through universes of `slotsPerUniverse`. */
 export const slotsBetween = (
   from: { universe: number; address: number },

@@ -4,7 +4,8 @@ import fc from 'fast-check';
 import type { UnitId } from '../ids.ts';
 import { findClashes, takenSpans } from './clash.ts';
 import type { PatchedUnit } from './of-document.ts';
-import { nextFree } from './place.ts';
+import { spansOf } from './address.ts';
+import { placeRun, type PlaceOptions, type SlotPlace } from './place.ts';
 
 const unit = (slug: string, universe: number, from: number, to: number, number = 0): PatchedUnit => ({
   id: `unit:${slug}`,
@@ -76,6 +77,19 @@ describe('clashes', () => {
     );
   });
 });
+
+/** Places for equal footprints that stay in their universe, as long as there are any. */
+function nextFree(
+  units: readonly PatchedUnit[],
+  footprint: number,
+  count: number,
+  { slotsPerUniverse, ...options }: Pick<PlaceOptions, 'start' | 'gap'> & { slotsPerUniverse: PlaceOptions['slotsOf'] },
+): SlotPlace[] {
+  const thing = (place: SlotPlace) => spansOf(place, footprint, { flow: false, slotsPerUniverse: 512 });
+  const things = Array.from({ length: count }, () => thing);
+  const places = placeRun(things, { ...options, slotsOf: slotsPerUniverse, taken: takenSpans(units) });
+  return places.filter((place) => place !== null);
+}
 
 describe('next free', () => {
   const slotsPerUniverse = (): 512 => 512;

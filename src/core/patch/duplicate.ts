@@ -1,7 +1,7 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import type { UnitRecord } from '../records/index.ts';
-import { slotAfter } from './address.ts';
+import { lastOf, slotAfter } from './address.ts';
 import { takenSpans } from './clash.ts';
 import { freeNumbers } from './naming.ts';
 import { patchOf, relatedTo, slotsPerUniverseOf, spansAt } from './of-document.ts';
@@ -29,11 +29,7 @@ export function duplicateUnits(document: Document, ids: Iterable<UnitId>, newId:
   );
   const names = new Set(all.map((u) => u.name));
   const copies = new Map(chosen.map((u) => [u.id, newId()]));
-  const spans = chosen.flatMap((u) => patch.get(u.id)?.spans ?? []);
-  const last = spans.reduce<(typeof spans)[number] | null>(
-    (a, b) => (!a || b.universe > a.universe || (b.universe === a.universe && b.to > a.to) ? b : a),
-    null,
-  );
+  const last = lastOf(chosen.flatMap((u) => patch.get(u.id)?.spans ?? []));
   const free = chosen.filter((u) => (patch.get(u.id)?.spans.length ?? 0) > 0 && !u.relation);
   const places = placeRun(
     free.map((unit) => (place) => spansAt(document, unit, place, slotsOf(place.universe))),

@@ -9,7 +9,15 @@ import { layoutOf, patchOf, type Patch, type PatchedUnit } from './of-document.t
  * Everything that is wrong with the patch of a show: what clashes among the units, ends that were expected elsewhere,
  * ways that lead nowhere, ports with too many pixels. O(n log n) in the number of units.
  */
-export function patchFaults(document: Document): Clash[] {
+export function patchFaults(document: Document): readonly Clash[] {
+  let found = known.get(document);
+  if (!found) known.set(document, (found = allFaults(document)));
+  return found;
+}
+/** Several screens ask of the same document: it is gone through once. */
+const known = new WeakMap<Document, readonly Clash[]>();
+
+function allFaults(document: Document): Clash[] {
   const patch = patchOf(document);
   const clashes = findClashes(patch.units);
   for (const unit of document.values()) {

@@ -21,3 +21,10 @@ export function freeNumbers(taken: Iterable<number>, count: number, after = 0): 
     first = clash;
   }
 }
+
+/** The number after the highest there is. */
+export const nextNumber = (records: Iterable<{ readonly number: number }>): number => {
+  let highest = 0;
+  for (const { number } of records) highest = Math.max(highest, number);
+  return Math.min(99_999, highest + 1);
+};

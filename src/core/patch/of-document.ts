@@ -87,8 +87,17 @@ export function spansAt(
   place: { readonly universe: number; readonly address: number },
   slots: SlotsPerUniverse,
 ): Span[] {
-  const profile = getRecord(document, 'profile', unit.profileId);
-  const layout = layoutOf(profile, unit.mode);
+  return modeSpans(getRecord(document, 'profile', unit.profileId), unit.mode, place, slots);
+}
+
+/** The spans of a mode that started at `place`: a prop flows on, keeping its cells whole where there are 510 slots. */
+export function modeSpans(
+  profile: ProfileRecord | undefined,
+  modeKey: string,
+  place: { readonly universe: number; readonly address: number },
+  slots: SlotsPerUniverse,
+): Span[] {
+  const layout = layoutOf(profile, modeKey);
   return spansOf(place, layout.footprint, {
     flow: profile?.flow ?? false,
     slotsPerUniverse: slots,

@@ -1,6 +1,5 @@
 import { MAX_UNIVERSE } from '../units.ts';
-import { slotAfter, spansOf, type SlotsPerUniverse, type Span } from './address.ts';
-import { takenSpans } from './clash.ts';
+import { lastOf, slotAfter, type SlotsPerUniverse, type Span } from './address.ts';
 import type { PatchedUnit } from './of-document.ts';
 
 export interface SlotPlace {
@@ -33,10 +32,7 @@ export function placeRun(things: readonly Footprint[], options: PlaceOptions): (
     const found = firstFit(thing, at, block, options);
     if (!found) return null;
     const { place, spans } = found;
-    const last = spans.reduce((a, b) =>
-      b.universe > a.universe || (b.universe === a.universe && b.to > a.to) ? b : a,
-    );
-    at = slotAfter(last, gap, slotsOf);
+    at = slotAfter(lastOf(spans)!, gap, slotsOf);
     return place;
   });
 }
@@ -85,33 +81,8 @@ function firstBlocker(spans: readonly Span[], taken: PlaceOptions['taken']): { u
   return null;
 }
 
-/**
- * The lowest free place for each of `count` equal footprints in a row that stay in their universe. Returns fewer than
- * `count` only at universe 63999, or when the footprint is larger than a universe.
- */
-export function nextFree(
-  units: readonly PatchedUnit[],
-  footprint: number,
-  count: number,
-  options: {
-    start?: SlotPlace;
-    slotsPerUniverse: (universe: number) => SlotsPerUniverse;
-    gap?: number;
-    block?: number;
-  },
-): SlotPlace[] {
-  const thing: Footprint = (place) => spansOf(place, footprint, { flow: false, slotsPerUniverse: 512 });
-  return placeRun(
-    Array.from({ length: count }, () => thing),
-    { ...options, slotsOf: options.slotsPerUniverse, taken: takenSpans(units) },
-  ).filter((place) => place !== null);
-}
-
 /** The slot after the very last one that is taken: where "after the last" begins. */
 export function afterLast(units: Iterable<PatchedUnit>, slotsOf: (universe: number) => SlotsPerUniverse): SlotPlace {
-  let last: Span | null = null;
-  for (const unit of units)
-    for (const span of unit.spans)
-      if (!last || span.universe > last.universe || (span.universe === last.universe && span.to > last.to)) last = span;
+  const last = lastOf([...units].flatMap((unit) => unit.spans));
   return last ? slotAfter(last, 0, slotsOf) : { universe: 1, address: 1 };
 }

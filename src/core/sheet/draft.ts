@@ -1,6 +1,6 @@
 import { applyChange, effective, type ChangeSet, type Document } from '../document/change.ts';
 import type { GroupId, Id, LineId, RecordKind, UnitId } from '../ids.ts';
-import { freeKey } from '../profile/keys.ts';
+import { nextNumber } from '../patch/naming.ts';
 import {
   make,
   type AnyRecord,
@@ -11,12 +11,11 @@ import {
   type ShowRecord,
   type UnitRecord,
 } from '../records/index.ts';
-import { TAG_SHAPES, type Tag } from '../records/show.ts';
+import type { Tag } from '../records/show.ts';
+import { newTag } from './tags.ts';
 
 export type NewId = <K extends RecordKind>(kind: K) => Id<K>;
 
-/** Colours given to new tags, in turn, beside their shapes. */
-const TAG_COLOURS = ['#ffb347', '#6cb8ff', '#8fd694', '#e58fd0', '#f3e28a', '#b39ddb', '#ff8f70', '#8fe0dc'];
 /** Names are compared as people read them: case and spaces at the ends do not count. */
 const fold = (name: string): string => name.trim().toLowerCase();
 
@@ -106,18 +105,7 @@ export class SheetDraft {
     const known = show?.tags.find((t) => fold(t.name) === fold(name) || t.key === name.trim());
     if (!show || known) return known ?? null;
     if (show.tags.length >= 24) return null;
-    const n = show.tags.length;
-    const key = freeKey(
-      name,
-      show.tags.map((t) => t.key),
-      'tag',
-    );
-    const tag: Tag = {
-      key,
-      name: name.trim(),
-      colour: TAG_COLOURS[n % TAG_COLOURS.length]!,
-      shape: TAG_SHAPES[n % TAG_SHAPES.length]!,
-    };
+    const tag = newTag(show.tags, name.trim());
     this.#journal?.push(() => (this.#show = show));
     this.#show = { ...show, tags: [...show.tags, tag] };
     this.#changed.add(show.id);
@@ -202,9 +190,3 @@ export class SheetDraft {
     return applyChange(this.before, this.change());
   }
 }
-
-export const nextNumber = (records: Iterable<{ readonly number: number }>): number => {
-  let highest = 0;
-  for (const { number } of records) highest = Math.max(highest, number);
-  return Math.min(99_999, highest + 1);
-};

@@ -1,8 +1,8 @@
-import { getRecord, type ChangeSet, type Document } from '../document/change.ts';
+import { applyChange, getRecord, type ChangeSet, type Document } from '../document/change.ts';
 import type { Fault } from '../faults.ts';
 import type { UnitId } from '../ids.ts';
-import { slotAfter, spansOf } from '../patch/address.ts';
-import { layoutOf, patchOf, placeOf, slotsPerUniverseOf } from '../patch/of-document.ts';
+import { formatAddress } from '../patch/address.ts';
+import { followingPlace, patchOf, slotsPerUniverseOf, spansAt } from '../patch/of-document.ts';
 import type { UnitRecord } from '../records/index.ts';
 import { columnOf } from './columns.ts';
 import { SheetDraft, type NewId } from './draft.ts';
@@ -93,21 +93,11 @@ export function counted(column: string, text: string, by: number): string {
 function addressesAfter(document: Document, first: UnitRecord, rest: readonly UnitRecord[]): CellEdit[] {
   const slotsOf = slotsPerUniverseOf(document);
   let last = patchOf(document).get(first.id)?.spans.at(-1);
-  if (!last || !placeOf(patchOf(document).get(first.id))) return [];
+  if (!last) return [];
   return rest.map((unit) => {
-    const profile = getRecord(document, 'profile', unit.profileId);
-    const layout = layoutOf(profile, unit.mode);
-    let at = slotAfter(last!, 0, slotsOf);
-    if (!profile?.flow && at.address + layout.footprint - 1 > slotsOf(at.universe))
-      at = { universe: at.universe + 1, address: 1 };
-    const slots = slotsOf(at.universe);
-    const spans = spansOf(at, layout.footprint, {
-      flow: profile?.flow ?? false,
-      slotsPerUniverse: slots,
-      cellFootprint: slots === 510 ? layout.cellFootprint : 0,
-    });
-    last = spans.at(-1) ?? last;
-    return { unitId: unit.id, column: 'patch', text: `${at.universe}.${at.address}` };
+    const at = followingPlace(document, unit, { after: first.id, gap: 0 }, [last!], slotsOf)!;
+    last = spansAt(document, unit, at, slotsOf(at.universe)).at(-1) ?? last;
+    return { unitId: unit.id, column: 'patch', text: formatAddress(at.universe, at.address) };
   });
 }
 
@@ -126,9 +116,7 @@ export function editColumn(
   if (isPlace && ids.length > 1) {
     const head = editCells(document, [{ unitId: ids[0]!, column, text }], options);
     if (head.faults.length > 0) return head;
-    const records = new Map(document);
-    for (const record of head.change.put) records.set(record.id, record);
-    const edits = [{ unitId: ids[0]!, column, text }, ...fillDown(records, ids, 'patch')];
+    const edits = [{ unitId: ids[0]!, column, text }, ...fillDown(applyChange(document, head.change), ids, 'patch')];
     return editCells(document, edits, options);
   }
   const count = column === 'number' || column === 'place';

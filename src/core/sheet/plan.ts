@@ -4,10 +4,10 @@ import { readWhole } from '../numbers.ts';
 import type { UnitId } from '../ids.ts';
 import { columnLetters, type Grid, type GridRow } from '../format/grid.ts';
 import { freeNumbers } from '../patch/naming.ts';
-import { patchOf, slotsPerUniverseOf } from '../patch/of-document.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import { columnOf } from './columns.ts';
-import { SheetDraft, type NewId } from './draft.ts';
+import type { NewId, SheetDraft } from './draft.ts';
+import { writeContext } from './edit.ts';
 import { sheetFacts } from './facts.ts';
 import { doubtsOf, mergedCells, type Cells } from './doubts.ts';
 import { Identities } from './identify.ts';
@@ -105,15 +105,8 @@ class Planner {
     this.#document = document;
     this.#grid = grid;
     this.#options = options;
-    this.#draft = new SheetDraft(document, options.newId);
-    this.#context = {
-      draft: this.#draft,
-      finder: options.finder,
-      slotsOf: slotsPerUniverseOf(document),
-      patch: patchOf(document),
-      by: options.by,
-      now: options.now,
-    };
+    this.#context = writeContext(document, options);
+    this.#draft = this.#context.draft;
     const given = this.#data().flatMap((row) => readWhole(this.#cells(row).get('number')?.text ?? '') ?? []);
     this.#identities = new Identities(this.#draft.units, given);
   }

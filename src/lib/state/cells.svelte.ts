@@ -4,10 +4,7 @@ import { builtInProfiles } from '$core/profile/library.ts';
 import { editCells, editColumn, type CellEdit, type CellFault, type EditOptions } from '$core/sheet/edit.ts';
 import { ProfileFinder } from '$core/sheet/profiles.ts';
 import type { App } from './app.svelte.ts';
-import { sentence } from './words.ts';
-
-export const faultWords = (fault: { readonly message: string; readonly remedy: string }): string =>
-  `${sentence(fault.message)}. ${fault.remedy}`;
+import { faultWords } from './words.ts';
 
 /** Writing into the patch: what people type or paste, taken as the sheet takes it, from wherever it is typed. */
 export class Cells {

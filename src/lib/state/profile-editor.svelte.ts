@@ -5,7 +5,7 @@ import { profileFaults } from '$core/profile/layout.ts';
 import type { ProfileRecord } from '$core/records/index.ts';
 import { profileSchema, type Channel, type Mode } from '$core/records/profile.ts';
 import type { App } from './app.svelte.ts';
-import { sentence } from './words.ts';
+import { faultWords } from './words.ts';
 
 /** A change that touches units or scenes and waits for the person to see what it does. */
 export interface Asking {
@@ -39,8 +39,7 @@ export class ProfileEditor {
   save(label: string, next: ProfileRecord): string | null {
     const parsed = profileSchema.safeParse(next);
     const faults: Fault[] = parsed.success ? profileFaults(parsed.data) : faultsFromZod(parsed.error, next);
-    if (faults[0] || !parsed.success)
-      return faults[0] ? `${sentence(faults[0].message)}. ${faults[0].remedy}` : 'Not sound.';
+    if (faults[0] || !parsed.success) return faults[0] ? faultWords(faults[0]) : 'Not sound.';
     const impact = impactOf(this.#app.live.document, parsed.data);
     if (matters(impact)) this.asking = { label, next: parsed.data, impact };
     else this.#put(label, parsed.data);

@@ -1,20 +1,15 @@
 import type { Grid, GridReading } from '$core/format/grid.ts';
-import { readCsv } from '$core/format/csv.ts';
-import { readXlsx } from '$core/format/xlsx.ts';
 import { makeId } from '$core/ids.ts';
 import { seeded } from '$core/random.ts';
 import type { ProfileRecord } from '$core/records/index.ts';
-import { findHeadings, hasHeadings, type Mapping } from '$core/sheet/match.ts';
+import { findHeadings, type Mapping } from '$core/sheet/match.ts';
+import { readSheet } from '$core/sheet/read.ts';
 import { planImport, type ImportPlan } from '$core/sheet/plan.ts';
 import type { App } from './app.svelte.ts';
 import { plural } from './words.ts';
 
-/** Reads a file as a table: a workbook by its first bytes or its name, anything else as CSV. */
-export async function readSheetFile(file: File, sheet?: string): Promise<GridReading> {
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  const workbook = (bytes[0] === 0x50 && bytes[1] === 0x4b) || /\.xlsx$/i.test(file.name);
-  return workbook ? readXlsx(bytes, sheet ? { sheet } : { suits: hasHeadings }) : readCsv(bytes);
-}
+const readFile = async (file: File, sheet?: string): Promise<GridReading> =>
+  readSheet(new Uint8Array(await file.arrayBuffer()), file.name, sheet);
 
 /**
  * A table on its way into the patch. Nothing is done before `apply`: what it would do is worked out anew from the show
@@ -44,7 +39,7 @@ export class SheetImport {
   }
 
   static async ofFile(app: App, file: File): Promise<SheetImport | null> {
-    const reading = await readSheetFile(file);
+    const reading = await readFile(file);
     if (!reading.grid) {
       const [fault] = reading.faults;
       app.live.tell('error', `${file.name}: ${fault?.message ?? 'cannot be read'}`, fault?.remedy);
@@ -60,7 +55,7 @@ export class SheetImport {
 
   async useSheet(name: string): Promise<void> {
     if (!this.file) return;
-    const { grid } = await readSheetFile(this.file, name);
+    const { grid } = await readFile(this.file, name);
     if (!grid) return;
     this.sheet = name;
     this.#take(grid);

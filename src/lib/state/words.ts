@@ -41,3 +41,7 @@ export const plural = (count: number, word: string): string => `${count} ${word}
 
 /** A message as a sentence begins. */
 export const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** A fault as people read it: what is wrong, and the way out. */
+export const faultWords = (fault: { readonly message: string; readonly remedy: string }): string =>
+  `${sentence(fault.message)}. ${fault.remedy}`;

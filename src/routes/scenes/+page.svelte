@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { nextNumber } from '$core/patch/naming.ts';
   import { make } from '$core/records/index.ts';
   import { isPlaying } from '$core/show/index.ts';
   import Button from '$lib/components/Button.svelte';
@@ -23,19 +24,19 @@
   );
 
   function newScene(): void {
-    const number = Math.max(0, ...app.rig.scenes.map((s) => s.number)) + 1;
+    const number = nextNumber(app.rig.scenes);
     const scene = make('scene', { id: app.newId('scene'), number, name: `Scene ${number}` });
     if (app.live.edit(`New scene ${scene.name}`, { put: [scene], remove: [] })) app.chosen.playable = scene.id;
   }
   function newChase(): void {
-    const number = Math.max(0, ...app.rig.chases.map((s) => s.number)) + 1;
+    const number = nextNumber(app.rig.chases);
     const chase = make('chase', { id: app.newId('chase'), number, name: `Chase ${number}` });
     if (app.live.edit(`New chase ${chase.name}`, { put: [chase], remove: [] })) app.chosen.playable = chase.id;
   }
   function duplicate(): void {
     if (!chosen) return;
     const peers: readonly { number: number }[] = chosen.kind === 'scene' ? app.rig.scenes : app.rig.chases;
-    const number = Math.max(0, ...peers.map((p) => p.number)) + 1;
+    const number = nextNumber(peers);
     const name = `${chosen.name.slice(0, 92)} copy`;
     const copy =
       chosen.kind === 'scene'

@@ -1,12 +1,12 @@
 <script lang="ts">
-  import { freeNumbers } from '$core/patch/naming.ts';
+  import { freeNumbers, nextNumber } from '$core/patch/naming.ts';
   import { newUnits } from '$core/patch/add.ts';
   import { parseAddressEntry } from '$core/patch/entry.ts';
   import { afterLast } from '$core/patch/place.ts';
   import { readWhole } from '$core/numbers.ts';
   import { footprintOf } from '$core/profile/layout.ts';
   import type { GroupRecord, ProfileRecord } from '$core/records/index.ts';
-  import { faultWords } from '$lib/state/cells.svelte.ts';
+  import { faultWords } from '$lib/state/words.ts';
   import type { Kit } from '$lib/state/kit.svelte.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
@@ -94,7 +94,7 @@
     if (wanted === '') return [];
     const known = app.rig.groups.find((g) => !g.rule && g.name.toLowerCase() === wanted.toLowerCase());
     if (known) return [{ ...known, unitIds: [...known.unitIds, ...ids] }];
-    const number = Math.max(0, ...app.rig.groups.map((g) => g.number)) + 1;
+    const number = nextNumber(app.rig.groups);
     return [{ kind: 'group', id: app.newId('group'), number, name: wanted, unitIds: ids, rule: null, tag: null }];
   }
   function add(): void {

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { nextNumber } from '$core/patch/naming.ts';
   import { readWhole } from '$core/numbers.ts';
   import type { AreaRecord, LineRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
@@ -16,9 +17,8 @@
     app.live.edit(`Area ${area.name}`, { put: [{ ...area, ...fields }], remove: [] });
   const putLine = (line: LineRecord, fields: Partial<LineRecord>): boolean =>
     app.live.edit(`Line ${line.name}`, { put: [{ ...line, ...fields }], remove: [] });
-  const next = (records: readonly { number: number }[]): number => Math.max(0, ...records.map((r) => r.number)) + 1;
   function addArea(): void {
-    const number = next(app.rig.areas);
+    const number = nextNumber(app.rig.areas);
     const area = {
       kind: 'area' as const,
       id: app.newId('area'),
@@ -30,7 +30,7 @@
     app.live.edit('New area', { put: [area], remove: [] });
   }
   function addLine(): void {
-    const number = next(app.rig.lines);
+    const number = nextNumber(app.rig.lines);
     const onLine = new Set(app.rig.lines.flatMap((l) => l.unitIds));
     const line: LineRecord = {
       kind: 'line',
@@ -135,13 +135,13 @@
   }
   .area {
     display: grid;
-    grid-template-columns: 1fr 110px 28px 32px;
+    grid-template-columns: 1fr 92px 20px 30px;
     gap: 6px;
     align-items: center;
   }
   .line {
     display: grid;
-    grid-template-columns: 1fr 80px 80px;
+    grid-template-columns: 1.7fr 1.2fr 1fr;
     gap: 6px;
     align-items: end;
     padding-bottom: 10px;

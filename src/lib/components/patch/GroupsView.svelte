@@ -1,6 +1,6 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { numberedNames } from '$core/patch/naming.ts';
+  import { numberedNames, nextNumber } from '$core/patch/naming.ts';
   import { plural } from '$lib/state/words.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Button from '../Button.svelte';
@@ -17,7 +17,7 @@
   const tags = $derived(new Map((app.rig.show?.tags ?? []).map((t) => [t.key, t])));
 
   function create(rule: boolean): void {
-    const number = Math.max(0, ...app.rig.groups.map((g) => g.number)) + 1;
+    const number = nextNumber(app.rig.groups);
     const id = app.newId('group');
     const name = numberedNames('Group #', 1, number)[0]!;
     const unitIds = rule ? [] : [...app.selection.ids];

@@ -10,8 +10,7 @@
   import type { UnitOrder } from '$core/records/group.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
-  import { faultWords } from '$lib/state/cells.svelte.ts';
-  import { plural } from '$lib/state/words.ts';
+  import { faultWords, plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
   import Entry from '../Entry.svelte';
   import Choice from '../Choice.svelte';

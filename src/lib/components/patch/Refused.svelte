@@ -2,7 +2,7 @@
   import { columnOf } from '$core/sheet/columns.ts';
   import type { CellFault } from '$core/sheet/edit.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { faultWords } from '$lib/state/cells.svelte.ts';
+  import { faultWords } from '$lib/state/words.ts';
   import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
   import Field from '../Field.svelte';
   import ToolPanel from './ToolPanel.svelte';

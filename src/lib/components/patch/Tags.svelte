@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { freeKey } from '$core/profile/keys.ts';
+  import { newTag } from '$core/sheet/tags.ts';
   import { TAG_SHAPES, type Tag } from '$core/records/show.ts';
   import type { AnyRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
@@ -13,23 +13,13 @@
   /** Colour tags of the show: a colour, a shape and a name. */
   const app = getApp();
   const tags = $derived(app.rig.show?.tags ?? []);
-  const COLOURS = ['#ffb347', '#6cb8ff', '#8fd694', '#e58fd0', '#f3e28a', '#b39ddb', '#ff8f70', '#8fe0dc'];
 
   function put(label: string, next: readonly Tag[], more: readonly AnyRecord[] = []): void {
     const { show } = app.rig;
     if (show) app.live.edit(label, { put: [{ ...show, tags: [...next] }, ...more], remove: [] });
   }
   function add(): void {
-    const n = tags.length;
-    const keys = tags.map((t) => t.key);
-    const name = `Tag ${n + 1}`;
-    const tag: Tag = {
-      key: freeKey(name, keys, 'tag'),
-      name,
-      colour: COLOURS[n % COLOURS.length]!,
-      shape: TAG_SHAPES[n % TAG_SHAPES.length]!,
-    };
-    put('New colour tag', [...tags, tag]);
+    put('New colour tag', [...tags, newTag(tags, `Tag ${tags.length + 1}`)]);
   }
   const change = (key: string, fields: Partial<Tag>): void =>
     put(
@@ -70,13 +60,6 @@
       save={(t) =>
         t.trim() === '' || t.length > 100 ? 'Give it a name.' : (change(tag.key, { name: t.trim() }), null)}
     />
-    <Choice
-      label="Shape of {tag.name}"
-      hideLabel
-      value={tag.shape}
-      options={TAG_SHAPES.map((s) => ({ value: s, text: s }))}
-      choose={(shape) => change(tag.key, { shape })}
-    />
     <input
       type="color"
       aria-label="Colour of {tag.name}"
@@ -84,6 +67,14 @@
       onchange={(e) => change(tag.key, { colour: e.currentTarget.value })}
     />
     <Button kind="bare" aria-label="Delete the tag {tag.name}" onclick={() => remove(tag.key)}><X size={14} /></Button>
+    <span></span>
+    <Choice
+      label="Shape of {tag.name}"
+      hideLabel
+      value={tag.shape}
+      options={TAG_SHAPES.map((s) => ({ value: s, text: s }))}
+      choose={(shape) => change(tag.key, { shape })}
+    />
   </div>
 {:else}<p class="quiet">A tag marks units with a colour and a shape: “spare”, “to be rented”, “night one”.</p>{/each}
 
@@ -95,7 +86,7 @@
   }
   .tag {
     display: grid;
-    grid-template-columns: 18px 1fr 96px 40px 32px;
+    grid-template-columns: 18px 1fr 40px 32px;
     gap: 6px;
     align-items: center;
   }

@@ -2,6 +2,7 @@
   import { toAbsolute } from '$core/patch/address.ts';
   import { isSevere } from '$core/patch/clash.ts';
   import { parseNumber } from '$core/numbers.ts';
+  import { nextNumber } from '$core/patch/naming.ts';
   import { duplicateUnits } from '$core/patch/duplicate.ts';
   import { replaceUnits } from '$core/patch/replace.ts';
   import { relatedTo } from '$core/patch/of-document.ts';
@@ -58,13 +59,12 @@
     ['area', 'Area'],
     ['tag', 'Colour tag'],
     ['line', 'Line'],
-    ['groups', 'Groups'],
   ] as const;
   function remove(): void {
     app.live.edit(`Remove ${what}`, removalOf(app.live.document, ids));
   }
   function makeGroup(): void {
-    const number = Math.max(0, ...app.rig.groups.map((g) => g.number)) + 1;
+    const number = nextNumber(app.rig.groups);
     app.live.edit(`Group ${plural(units.length, 'unit')}`, {
       put: [
         { kind: 'group', id: app.newId('group'), number, name: `Group ${number}`, unitIds: ids, rule: null, tag: null },
@@ -163,6 +163,13 @@
       <Field label="Place in the line" numeric value={text('place')} save={(t) => write('place', t)} />
     {/if}
   </div>
+  <Field
+    label="Groups"
+    value={text('groups')}
+    mixed={differs('groups')}
+    placeholder="none"
+    save={(t) => write('groups', t)}
+  />
   <h3>Place</h3>
   <div class="three">
     {#each AXES as [axis, label] (axis)}

@@ -1,9 +1,8 @@
 <script lang="ts">
-  import QRCode from 'qrcode';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
   import { isOutdated } from '$core/sheet/columns.ts';
-  import { reach } from '$lib/state/reach.ts';
+  import { qrPicture, reach } from '$lib/state/reach.ts';
   import Field from '../Field.svelte';
   import ToolPanel from './ToolPanel.svelte';
 
@@ -22,8 +21,8 @@
   });
   $effect(() => {
     if (target === null) return;
-    QRCode.toString(target, { type: 'svg', margin: 2, errorCorrectionLevel: 'M' }).then(
-      (svg) => (picture = `data:image/svg+xml;utf8,${encodeURIComponent(svg)}`),
+    qrPicture(target, 2).then(
+      (found) => (picture = found),
       (error: Error) => (fault = error.message),
     );
   });

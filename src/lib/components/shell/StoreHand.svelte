@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { nextNumber as nextNumberOf } from '$core/patch/naming.ts';
   import { Popover } from 'bits-ui';
   import { make } from '$core/records/index.ts';
   import type { UnitValues } from '$core/records/scene.ts';
@@ -12,7 +13,7 @@
   let into = $state('');
   const copyHand = (): Record<string, UnitValues> =>
     structuredClone($state.snapshot(app.hand.values)) as Record<string, UnitValues>;
-  const nextNumber = $derived(Math.max(0, ...app.rig.scenes.map((s) => s.number)) + 1);
+  const nextNumber = $derived(nextNumberOf(app.rig.scenes));
   const suggested = $derived(`Scene ${nextNumber}`);
 
   function storeNew(): void {

@@ -1,5 +1,4 @@
 <script lang="ts">
-  import QRCode from 'qrcode';
   import { page } from '$app/state';
   import type { UnitId } from '$core/ids.ts';
   import { orderUnits } from '$core/patch/order.ts';
@@ -12,7 +11,7 @@
   import SettingCard from '$lib/components/patch/SettingCard.svelte';
   import { ORDER_WORDS } from '$lib/components/patch/orders.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { reach } from '$lib/state/reach.ts';
+  import { qrPicture, reach } from '$lib/state/reach.ts';
   import { plural } from '$lib/state/words.ts';
 
   /** What goes to the printer: a card for each unit, the whole sheet, or labels for the cases. */
@@ -62,8 +61,7 @@
       .then(async ([address]) => {
         if (!address) return;
         target = `${address}/walk`;
-        const svg = await QRCode.toString(target, { type: 'svg', margin: 0 });
-        code = `data:image/svg+xml;utf8,${encodeURIComponent(svg)}`;
+        code = await qrPicture(target, 0);
       })
       .catch(() => (target = ''));
   });
