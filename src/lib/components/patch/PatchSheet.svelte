@@ -18,7 +18,7 @@
   const WIDTHS: Readonly<Record<string, number>> = {
     number: 46,
     name: 124,
-    profile: 158,
+    profile: 146,
     mode: 88,
     patch: 74,
     last: 70,
@@ -39,7 +39,7 @@
     y: 64,
     z: 74,
     notes: 150,
-    done: 62,
+    done: 74,
     doneBy: 90,
     doneAt: 128,
     state: 100,
