@@ -17,11 +17,11 @@
 
   const WIDTHS: Readonly<Record<string, number>> = {
     number: 46,
-    name: 124,
-    profile: 146,
-    mode: 88,
-    patch: 74,
-    last: 70,
+    name: 122,
+    profile: 160,
+    mode: 84,
+    patch: 70,
+    last: 66,
     absolute: 82,
     follows: 110,
     footprint: 48,
