@@ -6,7 +6,8 @@ const gateway = new Gateway(
   {
     id: 'bench',
     name: 'Bench',
-    protocol: 'sacn',
+    kind: 'sacn',
+    random: () => 0.5,
     address,
     wireUniverses: Array.from({ length: universes }, (_, i) => i + 1),
   },

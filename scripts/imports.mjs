@@ -12,18 +12,14 @@ const RULES = {
   db: {
     layers: ['core', 'db', 'process'],
     packages: ['drizzle-orm', 'pg', 'node:'],
-    extra: [
-      ['db/prepare.ts', 'standins'],
-      ['db/seed/', 'standins'],
-    ],
   },
-  engine: { layers: ['core', 'db', 'engine', 'process'], packages: ['pino', 'node:'] },
+  engine: { layers: ['core', 'db', 'engine', 'process'], packages: ['pino', 'serialport', 'node:'] },
   standins: {
     layers: ['core', 'standins', 'process'],
     packages: ['pino', 'node:'],
     extra: [['standins/main.ts', 'engine']],
   },
-  cli: { layers: ['core', 'cli'], packages: ['node:'] },
+  cli: { layers: ['core', 'cli', 'standins', 'process'], packages: ['node:'], extra: [['cli/', 'engine']] },
   'lib/server': { layers: ['core', 'db', 'lib/server', 'process'], packages: ['*'] },
   lib: { layers: ['core', 'lib'], packages: ['*'] },
   routes: { layers: ['core', 'lib', 'lib/server', 'routes'], packages: ['*'] },
@@ -31,7 +27,7 @@ const RULES = {
 };
 
 const layerOf = (file) => {
-  if (file === 'process.ts') return 'process';
+  if (file === 'process.ts' || file === 'addresses.ts') return 'process';
   if (file.startsWith('lib/server/')) return 'lib/server';
   return file.split('/')[0];
 };

@@ -33,6 +33,7 @@ export function runQuiet(command, args, options = {}) {
 
 const PACKAGES = {
   postgres: { packages: ['postgresql-15'], there: () => existsSync(path.join(PG_BIN, 'postgres')) },
+  socat: { packages: ['socat'], there: () => existsSync('/usr/bin/socat') },
   chromium: { packages: ['chromium'], there: () => existsSync('/usr/bin/chromium') },
 };
 

@@ -95,6 +95,16 @@ function portIsFree(port, host) {
   });
 }
 
+/** The simulated USB interface needs a pseudo-serial port; without it the rest of the demonstration runs all the same. */
+function ensureStandinTools() {
+  try {
+    ensureDebian('socat');
+  } catch (error) {
+    if (!(error instanceof Stop)) throw error;
+    say('The simulated USB interface is left out: the Debian package socat is missing.');
+  }
+}
+
 /** One child process that is kept alive until `stop`. */
 class Kept {
   constructor(name, args, env) {
@@ -177,6 +187,7 @@ async function main() {
     stops.push(lock(dataDir, address));
     await portIsFree(port, host);
     ensureDebian('postgres');
+    if (demo) ensureStandinTools();
     ensureModules();
     if (DEV) bundleProcesses();
     else ensureBuild();

@@ -12,6 +12,7 @@ export const RECORD_KINDS = [
   'route',
   'scene',
   'chase',
+  'input',
 ] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
 
@@ -25,6 +26,7 @@ export type GroupId = Id<'group'>;
 export type LineId = Id<'line'>;
 export type OutputId = Id<'output'>;
 export type RouteId = Id<'route'>;
+export type InputId = Id<'input'>;
 export type SceneId = Id<'scene'>;
 export type ChaseId = Id<'chase'>;
 

@@ -108,8 +108,15 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
   },
   route: {
     table: t.route,
-    toRow: ({ id, universe, outputId, wireUniverse, enabled }) => ({ id, universe, outputId, wireUniverse, enabled }),
-    fromRow: ({ showId: _, ...row }) => ({ kind: 'route', ...row }),
+    toRow: ({ id, universe, outputId, wireUniverse, enabled, kind: _, ...data }) => ({
+      id,
+      universe,
+      outputId,
+      wireUniverse,
+      enabled,
+      data,
+    }),
+    fromRow: ({ showId: _, data, ...row }) => ({ kind: 'route', ...row, ...(data as Row) }),
   },
   scene: {
     table: t.scene,
@@ -156,6 +163,18 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
           hold: step.hold ?? null,
         })),
     },
+  },
+  input: {
+    table: t.input,
+    toRow: ({ id, name, protocol, enabled, kind: _, ...data }) => ({ id, name, protocol, enabled, data }),
+    fromRow: ({ id, name, protocol, enabled, data }) => ({
+      kind: 'input',
+      id,
+      name,
+      protocol,
+      enabled,
+      ...(data as Row),
+    }),
   },
 };
 

@@ -5,7 +5,7 @@
  */
 import { fileURLToPath } from 'node:url';
 import { builtInProfiles } from '../core/profile/library.ts';
-import { standinAddresses } from '../standins/addresses.ts';
+import { standinAddresses } from '../addresses.ts';
 import { required } from '../process.ts';
 import { connect } from './connect.ts';
 import { migrateDatabase } from './migrate.ts';

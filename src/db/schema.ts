@@ -151,6 +151,7 @@ export const route = pgTable(
     outputId: text().notNull(),
     wireUniverse: integer().notNull(),
     enabled: boolean().notNull(),
+    data: jsonb().notNull().default({}),
   },
   (t) => [
     primaryKey({ columns: [t.showId, t.id] }),
@@ -208,6 +209,19 @@ export const chaseStep = pgTable(
     foreignKey({ columns: [t.showId, t.chaseId], foreignColumns: [chase.showId, chase.id] }).onDelete('cascade'),
     foreignKey({ columns: [t.showId, t.sceneId], foreignColumns: [scene.showId, scene.id] }),
   ],
+);
+
+export const input = pgTable(
+  'input',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    name: text().notNull(),
+    protocol: text().notNull(),
+    enabled: boolean().notNull(),
+    data: jsonb().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
 
 /** History: every change set with its reverse, in order of revision. Never changed, only added to. */

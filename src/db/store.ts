@@ -187,6 +187,7 @@ export async function deleteShow(db: Database, showId: string): Promise<void> {
   await db.transaction(async (tx) => {
     // Children first: members and values refer to units without a cascade of their own.
     for (const table of [
+      t.input,
       t.chaseStep,
       t.chase,
       t.sceneUnit,

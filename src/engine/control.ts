@@ -5,18 +5,20 @@ import {
   encodeFrame,
   encodeJson,
   encodeMessage,
+  type FrameKind,
   MESSAGE_FRAME,
   MESSAGE_JSON,
   MessageReader,
 } from '../core/protocol/framing.ts';
 import type { FromEngine, ToEngine } from '../core/protocol/link.ts';
+import { networkAskSchema, type NetworkAnswer, type NetworkAsk } from '../core/protocol/network.ts';
 import { liveCommandSchema, type LiveCommand } from '../core/show/index.ts';
 
 interface Client {
   readonly socket: net.Socket;
   trusted: boolean;
   /** What this client has of each universe, to send only what changed. */
-  readonly known: Map<number, Uint8Array>;
+  readonly known: Record<FrameKind, Map<number, Uint8Array>>;
 }
 
 interface ControlOptions {
@@ -24,6 +26,8 @@ interface ControlOptions {
   readonly token: string;
   /** Throws FaultError when the command cannot be carried out. */
   readonly onCommand: (command: LiveCommand) => void;
+  /** Rejects with FaultError when it cannot be carried out. */
+  readonly onAsk: (ask: NetworkAsk) => Promise<NetworkAnswer>;
   readonly greet: () => readonly FromEngine[];
   readonly onEmpty: () => void;
 }
@@ -51,7 +55,7 @@ export class ControlServer {
 
   #accept(socket: net.Socket): void {
     socket.setNoDelay(true);
-    const client: Client = { socket, trusted: false, known: new Map() };
+    const client: Client = { socket, trusted: false, known: { sent: new Map(), received: new Map() } };
     this.#clients.add(client);
     const reader = new MessageReader((kind, payload) => this.#take(client, kind, payload));
     socket.on('data', (piece) => {
@@ -80,6 +84,20 @@ export class ControlServer {
       client.socket.write(
         encodeJson({ type: 'reply', id: message.id, fault: this.#carryOut(message.command) } satisfies FromEngine),
       );
+    } else if (message.type === 'ask') void this.#answer(client, message.id, message.ask);
+  }
+
+  async #answer(client: Client, id: number, input: unknown): Promise<void> {
+    const parsed = networkAskSchema.safeParse(input);
+    const reply = (answer: NetworkAnswer | null, fault: Fault | null): void => {
+      client.socket.write(encodeJson({ type: 'answer', id, answer, fault } satisfies FromEngine));
+    };
+    if (!parsed.success) return reply(null, faultsFromZod(parsed.error, input, 'ask')[0]!);
+    try {
+      reply(await this.#options.onAsk(parsed.data), null);
+    } catch (error) {
+      if (!(error instanceof FaultError)) throw error;
+      reply(null, error.faults[0]!);
     }
   }
 
@@ -101,20 +119,25 @@ export class ControlServer {
   }
 
   /** Sends each client the universes that changed for it; a client that is behind is passed over, never queued for. */
-  sendFrame(timeMs: number, frameNumber: number, universes: readonly number[], bytes: Uint8Array): void {
+  sendFrame(
+    timeMs: number,
+    frameNumber: number,
+    frames: readonly (readonly [universe: number, slots: Uint8Array])[],
+    kind: FrameKind = 'sent',
+  ): void {
+    if (frames.length === 0) return;
     for (const client of this.#clients) {
       if (!client.trusted || client.socket.writableLength > BEHIND_BYTES) continue;
       const changed: [number, Uint8Array][] = [];
-      universes.forEach((universe, i) => {
-        const slots = bytes.subarray(i * 512, i * 512 + 512);
-        const known = client.known.get(universe);
-        if (known && Buffer.compare(known, slots) === 0) return;
+      for (const [universe, slots] of frames) {
+        const known = client.known[kind].get(universe);
+        if (known && Buffer.compare(known, slots) === 0) continue;
         const copy = slots.slice();
-        client.known.set(universe, copy);
+        client.known[kind].set(universe, copy);
         changed.push([universe, copy]);
-      });
+      }
       if (changed.length > 0)
-        client.socket.write(encodeMessage(MESSAGE_FRAME, encodeFrame(timeMs, frameNumber, changed)));
+        client.socket.write(encodeMessage(MESSAGE_FRAME, encodeFrame(timeMs, frameNumber, changed, kind)));
     }
   }
 

@@ -7,6 +7,7 @@ import { recordsOf } from '../core/document/change.ts';
 import { FaultError, type Fault } from '../core/faults.ts';
 import type { ShowId } from '../core/ids.ts';
 import type { EngineHealth, FromEngine } from '../core/protocol/link.ts';
+import type { NetworkAsk, NetworkAnswer } from '../core/protocol/network.ts';
 import { applyLive, endedMsAgo, initialLive, playLevel, type LiveCommand, type LiveState } from '../core/show/index.ts';
 import { connect, listen, type Connection } from '../db/connect.ts';
 import {
@@ -22,8 +23,9 @@ import {
 } from '../db/store.ts';
 import { makeClock } from './clock.ts';
 import { ControlServer } from './control.ts';
+import type { OutputRecord } from '../core/records/index.ts';
 import { Player } from './player.ts';
-import { ArtNetPoller } from './poller.ts';
+import { Network, type Simulated } from './network/network.ts';
 import {
   FrameStats,
   quantile,
@@ -39,11 +41,14 @@ export interface EngineOptions {
   readonly token: string;
   readonly dataDir: string;
   readonly sourceName: string;
+  /** The simulated network of the demonstration; null where there is none. */
+  readonly simulated: Simulated | null;
   readonly log: Logger;
 }
 
 const FRAMES_TO_WEB_MS = 1000 / 30;
 const HEALTH_MS = 500;
+const NETWORK_MS = 1000;
 const TIDY_MS = 200;
 /** Lateness is said of the last so many seconds. */
 const LATENESS_S = 20;
@@ -57,7 +62,7 @@ export class Engine {
   readonly #connection: Connection;
   readonly #player: Player;
   readonly #control: ControlServer;
-  readonly #poller: ArtNetPoller;
+  #network: Network | null = null;
   readonly #stats: FrameStats;
   readonly #memory = new SharedArrayBuffer(FrameStats.bytes);
   #worker: Worker | null = null;
@@ -81,21 +86,37 @@ export class Engine {
       options.log.warn({ err: error }, 'database connection lost'),
     );
     this.#player = new Player(initialLive(this.#now()));
-    this.#poller = new ArtNetPoller(this.#now);
     this.#stats = new FrameStats(this.#memory);
     this.#control = new ControlServer({
       port: options.controlPort,
       token: options.token,
       onCommand: (command) => this.#command(command),
+      onAsk: (ask) => this.#ask(ask),
       greet: () => [this.#stateMessage(), { type: 'health', health: this.health() }],
-      // Whoever held "identify" is gone with the web process.
-      onEmpty: () => this.#setLive({ ...this.#player.live, identify: [], probe: null }),
+      // Whoever held "identify" or ran a test is gone with the web process.
+      onEmpty: () => {
+        this.#network?.letGo();
+        this.#setLive({ ...this.#player.live, identify: [], probe: null, test: null });
+      },
     });
   }
 
   async start(): Promise<void> {
     await this.#control.listen();
-    await this.#startFrames();
+    const source = { cid: await this.#cid(), name: this.#options.sourceName };
+    this.#startFrames(source.cid);
+    const keys = await readSetting(this.#connection.db, 'hubKeys');
+    this.#network = new Network({
+      now: this.#now,
+      source,
+      simulated: this.#options.simulated,
+      hubKeys: (keys ?? {}) as Record<string, string>,
+      saveHubKeys: (next) => writeSetting(this.#connection.db, 'hubKeys', next),
+      command: (command) => this.#fromDesk(command),
+      slotsOf: (universe) => this.#slotsOf(universe),
+      onHosts: () => this.#toFrames({ routes: this.#routes() }),
+      log: this.#options.log,
+    });
     await this.#openCurrent();
     this.#listener = listen(
       this.#options.databaseUrl,
@@ -106,6 +127,7 @@ export class Engine {
     this.#timers.push(
       setInterval(() => this.#sendFrame(), FRAMES_TO_WEB_MS),
       setInterval(() => this.#control.broadcast({ type: 'health', health: this.health() }), HEALTH_MS),
+      setInterval(() => this.#tellNetwork(), NETWORK_MS),
       setInterval(() => this.#tidy(), TIDY_MS),
     );
   }
@@ -117,10 +139,10 @@ export class Engine {
     });
   }
 
-  async #startFrames(): Promise<void> {
+  #startFrames(cid: Uint8Array): void {
     const start: FrameThreadStart = {
       stats: this.#memory,
-      cid: await this.#cid(),
+      cid,
       sourceName: this.#options.sourceName,
       sequences: this.#keptSequences(),
     };
@@ -203,22 +225,53 @@ export class Engine {
   }
 
   #loaded(records: Parameters<Player['load']>[0], live: LiveState): void {
-    this.#toFrames(this.#player.load(records, live));
-    this.#afterRig();
+    const message = this.#player.load(records, live);
+    this.#toFrames({ ...message, ...this.#afterRig() });
     this.#control.broadcast(this.#stateMessage());
   }
 
-  #afterRig(): void {
-    this.#poller.setOutputs(recordsOf(this.#player.document, 'output'));
+  /** What the frame thread needs besides the rig: inputs, and the ways out. */
+  #afterRig(): Pick<ToFrameThread, 'inputs' | 'routes'> {
+    const inputs = this.#network!.setDocument(this.#player.document);
+    return { inputs, routes: this.#routes() };
+  }
+
+  #routes(): NonNullable<ToFrameThread['routes']> {
+    return this.#player.routes((output, portAddress) => this.#network!.hostsOf(output, portAddress));
+  }
+
+  #slotsOf(universe: number): Uint8Array | null {
+    const index = this.#player.universes.indexOf(universe);
+    return index < 0 ? null : new Uint8Array(this.#player.bytes, index * 512, 512);
+  }
+
+  async #ask(ask: NetworkAsk): Promise<NetworkAnswer> {
+    const answer = await this.#network!.ask(ask);
+    this.#tellNetwork();
+    return answer;
+  }
+
+  #tellNetwork(): void {
+    if (this.#network) this.#control.broadcast({ type: 'network', network: this.#network.state() });
+  }
+
+  /** A desk that comes in works something; what it names may be gone. */
+  #fromDesk(command: LiveCommand): void {
+    try {
+      this.#command(command);
+    } catch (error) {
+      if (!(error instanceof FaultError)) throw error;
+      this.#options.log.warn({ faults: error.faults }, 'another desk asked for something that is not there');
+    }
   }
 
   async #follow(): Promise<void> {
     if (this.#showId === null) return;
     for (const entry of await changesSince(this.#connection.db, this.#showId, this.#revision)) {
-      this.#toFrames(this.#player.edit(entry.forward));
+      const message = this.#player.edit(entry.forward);
+      this.#toFrames({ ...message, ...this.#afterRig() });
       this.#revision = entry.revision;
     }
-    this.#afterRig();
     this.#control.broadcast(this.#stateMessage());
   }
 
@@ -281,12 +334,11 @@ export class Engine {
   }
 
   #sendFrame(): void {
-    this.#control.sendFrame(
-      this.#stats.lastFrameMs,
-      this.#stats.frames,
-      this.#player.universes,
-      new Uint8Array(this.#player.bytes),
-    );
+    const bytes = new Uint8Array(this.#player.bytes);
+    const sent = this.#player.universes.map((u, i) => [u, bytes.subarray(i * 512, i * 512 + 512)] as const);
+    this.#control.sendFrame(this.#stats.lastFrameMs, this.#stats.frames, sent);
+    const received = this.#network?.inputs.received();
+    if (received) this.#control.sendFrame(this.#stats.lastFrameMs, this.#stats.frames, [...received], 'received');
   }
 
   #stateMessage(): FromEngine {
@@ -324,11 +376,12 @@ export class Engine {
   }
 
   #outputHealth(
-    output: { id: string; name: string; protocol: 'sacn' | 'artnet'; enabled: boolean },
+    output: OutputRecord,
     now: number,
   ): EngineHealth['outputs'][number] {
     const { id, name, protocol, enabled } = output;
-    const stats = this.#routeStats.find((s) => s.outputId === id);
+    const slow = this.#network?.slowHealthOf(id) ?? null;
+    const stats = slow ?? this.#routeStats.find((s) => s.outputId === id);
     const packets = stats?.packets ?? 0;
     const known = this.#rates.get(id) ?? { packets, at: now, rate: 0 };
     const since = now - known.at;
@@ -350,7 +403,8 @@ export class Engine {
       packets,
       errors: stats?.errors ?? 0,
       lastError: stats?.lastError ?? null,
-      gateways: this.#poller.gatewaysOf(id),
+      says: slow?.says ?? null,
+      gateways: this.#network?.gatewaysOf(output) ?? null,
     };
   }
 
@@ -370,7 +424,7 @@ export class Engine {
     }
     await this.#listener?.close();
     await this.#saving;
-    this.#poller.close();
+    this.#network?.close();
     this.#control.close();
     await this.#connection.close();
   }

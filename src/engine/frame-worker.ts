@@ -6,7 +6,7 @@ import { parentPort, receiveMessageOnPort, workerData } from 'node:worker_thread
 import { makeFrame, render, type Frame, type PreparedLive, type RigArrays } from '../core/show/index.ts';
 import { makeClock } from './clock.ts';
 import { Senders } from './senders.ts';
-import { FrameStats, type FrameThreadStart, type FromFrameThread, type ToFrameThread } from './shared.ts';
+import { FrameStats, InputMemory, type FrameThreadStart, type FromFrameThread, type MergedInput, type ToFrameThread } from './shared.ts';
 
 const port = parentPort!;
 const start = workerData as FrameThreadStart;
@@ -21,6 +21,11 @@ const SHORTEST_SLEEP_MS = 0.2;
 let rig: RigArrays | null = null;
 let frame: Frame | null = null;
 let views: Uint8Array[] = [];
+/** What the other thread reads: a whole frame at a time, never one that is being made. */
+let published: Uint8Array = new Uint8Array(0);
+let inputs: { memory: InputMemory; entries: readonly MergedInput[] } | null = null;
+/** For each entry of `inputs` the view of our universe, or null where the rig does not have it. */
+let merges: (Uint8Array | null)[] = [];
 let live: PreparedLive | null = null;
 let periodMs = 25;
 let stopping = false;
@@ -34,9 +39,15 @@ function take(message: ToFrameThread): void {
   if (message.frameRate) periodMs = 1000 / message.frameRate;
   if (message.rig && message.bytes) {
     rig = message.rig;
-    const bytes = new Uint8Array(message.bytes);
-    frame = makeFrame(rig, bytes);
-    views = Array.from(rig.universes, (_, i) => bytes.subarray(i * 512, i * 512 + 512));
+    const made = makeFrame(rig);
+    frame = made;
+    published = new Uint8Array(message.bytes);
+    views = Array.from(rig.universes, (_, i) => made.bytes.subarray(i * 512, i * 512 + 512));
+  }
+  if (message.inputs) inputs = { ...message.inputs, memory: new InputMemory(message.inputs.memory) };
+  if (message.rig || message.inputs) {
+    const universes = Array.from(rig?.universes ?? []);
+    merges = (inputs?.entries ?? []).map((entry) => views[universes.indexOf(entry.universe)] ?? null);
   }
   if (message.live) live = message.live;
   if (message.routes && rig) senders.setRoutes(message.routes, rig.universes, now());
@@ -53,7 +64,21 @@ function draw(timeMs: number): void {
     if (message !== lastFault) tell({ type: 'fault', message });
     lastFault = message;
   }
+  merge();
   senders.send(frame.bytes, views, timeMs);
+  published.set(frame.bytes);
+}
+
+/** Lays the universes of other desks over ours: the higher of each slot, or theirs whole. */
+function merge(): void {
+  if (!inputs) return;
+  for (let entry = 0; entry < merges.length; entry++) {
+    const ours = merges[entry];
+    const theirs = inputs.memory.read(entry);
+    if (!ours || !theirs) continue;
+    if (inputs.entries[entry]!.use === 'takeover') ours.set(theirs);
+    else for (let i = 0; i < 512; i++) if (theirs[i]! > ours[i]!) ours[i] = theirs[i]!;
+  }
 }
 
 function stop(): void {

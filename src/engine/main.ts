@@ -2,15 +2,24 @@
 import { execFile } from 'node:child_process';
 import { pino } from 'pino';
 import { Engine } from './engine.ts';
+import { standinAddresses } from '../addresses.ts';
 import { required, stopsWithParent } from '../process.ts';
 
 const log = pino({ name: 'engine', level: process.env['AMBER_LOG'] ?? 'info' });
+const dataDir = required('AMBER_DATA_DIR');
+const at = process.env['AMBER_DEMO'] === '1' ? standinAddresses(dataDir) : null;
 const engine = new Engine({
   databaseUrl: required('AMBER_DATABASE_URL'),
   controlPort: Number(required('AMBER_ENGINE_PORT')),
   token: required('AMBER_ENGINE_TOKEN'),
-  dataDir: required('AMBER_DATA_DIR'),
+  dataDir,
   sourceName: process.env['AMBER_SOURCE_NAME'] ?? 'Amber Kite',
+  simulated: at && {
+    broadcast: at.broadcast,
+    own: at.engine,
+    serialPaths: [at.widget],
+    devices: [at.hub, at.string],
+  },
   log,
 });
 

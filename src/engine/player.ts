@@ -7,6 +7,7 @@ import {
   type Document,
 } from '../core/document/change.ts';
 import type { AnyRecord, OutputRecord } from '../core/records/index.ts';
+import { isPacketProtocol } from '../core/records/output.ts';
 import { ARTNET_PORT } from '../core/protocol/artnet.ts';
 import { SACN_PORT, multicastGroup } from '../core/protocol/sacn.ts';
 import {
@@ -52,6 +53,10 @@ export class Player {
   get live(): LiveState {
     return this.#live;
   }
+  /** Every stream; `found` names the devices that answer to a port-address. */
+  routes(found: FoundHosts): WireRoute[] {
+    return wireRoutes(this.#document, found);
+  }
   get universes(): number[] {
     return [...this.#rig.arrays.universes];
   }
@@ -94,7 +99,6 @@ export class Player {
     return {
       rig: this.#rig.arrays,
       bytes: this.#bytes,
-      routes: wireRoutes(this.#document),
       frameRate: this.frameRate,
       ...this.#liveMessage(),
     };
@@ -102,7 +106,7 @@ export class Player {
 
   #liveMessage(): ToFrameThread {
     this.#live = pruneLive(this.#live, (id) => this.#document.has(id));
-    return { live: prepareLive(this.#rig, this.#live, (target) => this.programOf(target)) };
+    return { live: prepareLive(this.#rig, this.#live, (target) => this.programOf(target), this.#document) };
   }
 
   /** The compiled program of a scene or chase; compiled again only when the rig or a record it is made of changed. */
@@ -128,37 +132,36 @@ export class Player {
   }
 }
 
+/** Addresses of Art-Net devices that were found and have a port-address, for an output. */
+export type FoundHosts = (output: OutputRecord, portAddress: number) => readonly string[];
+
 /** Every stream the outputs and routes of a show ask for. */
-export function wireRoutes(document: Document): WireRoute[] {
+export function wireRoutes(document: Document, found: FoundHosts = () => []): WireRoute[] {
   const routes: WireRoute[] = [];
   for (const route of recordsOf(document, 'route')) {
     const output = getRecord(document, 'output', route.outputId);
-    if (!output?.enabled || !route.enabled) continue;
-    if (output.protocol === 'sacn' && route.wireUniverse < 1) continue;
-    if (output.protocol === 'artnet' && route.wireUniverse > 0x7fff) continue;
-    for (const host of hostsOf(output, route.wireUniverse)) {
-      const {
-        id: outputId,
-        protocol,
-        interfaceAddress,
-        priority,
-        slotsPerUniverse: slots,
-        refresh,
-        multicast,
-      } = output;
-      const port = protocol === 'sacn' ? SACN_PORT : ARTNET_PORT;
+    if (!output?.enabled || !route.enabled || !isPacketProtocol(output.protocol)) continue;
+    const sacn = output.protocol === 'sacn';
+    if (sacn ? route.wireUniverse < 1 : route.wireUniverse > 0x7fff) continue;
+    for (const host of hostsOf(output, route.wireUniverse, found)) {
       const wire = {
-        outputId,
-        protocol,
+        outputId: output.id,
+        protocol: output.protocol,
         universe: route.universe,
         wireUniverse: route.wireUniverse,
         host,
-        port,
-        interfaceAddress,
-        multicast,
-        priority,
-        slots,
-        refresh,
+        port: sacn ? SACN_PORT : ARTNET_PORT,
+        interfaceAddress: output.interfaceAddress,
+        multicast: output.multicast,
+        broadcast: !sacn && output.delivery === 'broadcast',
+        priority: output.priority,
+        preview: sacn && output.preview,
+        syncAddress: sacn ? (output.syncUniverse ?? 0) : 0,
+        artSync: !sacn && output.artSync,
+        sourceName: sacn ? route.sourceName : '',
+        rateCap: output.frameRateCap ?? 0,
+        slots: output.slotsPerUniverse,
+        refresh: output.refresh,
       };
       routes.push({ key: Object.values(wire).join('|'), ...wire });
     }
@@ -166,5 +169,9 @@ export function wireRoutes(document: Document): WireRoute[] {
   return routes;
 }
 
-const hostsOf = (output: OutputRecord, wireUniverse: number): readonly string[] =>
-  output.multicast ? [multicastGroup(wireUniverse)] : output.destinations;
+function hostsOf(output: OutputRecord, wireUniverse: number, found: FoundHosts): readonly string[] {
+  if (output.multicast) return [multicastGroup(wireUniverse)];
+  if (output.protocol === 'sacn' || output.delivery === 'listed') return output.destinations;
+  if (output.delivery === 'found') return found(output, wireUniverse);
+  return [output.destinations[0] ?? '255.255.255.255'];
+}

@@ -1,6 +1,7 @@
 import dgram from 'node:dgram';
-import { fillArtDmx, makeArtDmx } from '../core/protocol/artnet.ts';
-import { fillSacn, makeSacnPacket, type SacnSource } from '../core/protocol/sacn.ts';
+import { fillArtDmx, makeArtDmx, makeArtSync } from '../core/protocol/artnet.ts';
+import { fillSacnSync, makeSacnSync } from '../core/protocol/sacn-extended.ts';
+import { fillSacn, makeSacnPacket, multicastGroup, type SacnSource } from '../core/protocol/sacn.ts';
 import type { RouteStats, WireRoute } from './shared.ts';
 
 /** Unchanged data: after three repeats only a keep-alive this often (ANSI E1.31 6.6.2 asks for 800-1000 ms). */
@@ -8,24 +9,29 @@ export const KEEP_ALIVE_MS = 900;
 const REPEATS = 3;
 const TERMINATIONS = 3;
 const RETRY_MS = 2000;
+/** A frame this little early is in time for an output of fewer frames. */
+const EARLY_MS = 2;
+
+/** Where a channel goes: what of a route decides about the socket. */
+type Way = Pick<WireRoute, 'host' | 'port' | 'interfaceAddress' | 'multicast' | 'broadcast'>;
 
 /** A connected UDP socket: no address look-up per packet. Opens itself again after an error that closed it. */
 class Channel {
   #socket: dgram.Socket | null = null;
   #ready = false;
   #retryAt = 0;
-  #route: WireRoute;
+  #route: Way;
   errors = 0;
   lastError: string | null = null;
   users = 0;
 
-  constructor(route: WireRoute, nowMs: number) {
+  constructor(route: Way, nowMs: number) {
     this.#route = route;
     this.#open(nowMs);
   }
 
   #open(nowMs: number): void {
-    const { host, port, interfaceAddress, multicast } = this.#route;
+    const { host, port, interfaceAddress, multicast, broadcast } = this.#route;
     const socket = dgram.createSocket({ type: 'udp4', reuseAddr: true });
     this.#socket = socket;
     this.#retryAt = nowMs + RETRY_MS;
@@ -37,6 +43,7 @@ class Channel {
       try {
         if (multicast && interfaceAddress) socket.setMulticastInterface(interfaceAddress);
         if (multicast) socket.setMulticastTTL(16);
+        if (broadcast) socket.setBroadcast(true);
         socket.setSendBufferSize(1 << 20);
         socket.connect(port, host);
       } catch (error) {
@@ -79,7 +86,7 @@ class Channel {
   }
 }
 
-function explain(error: NodeJS.ErrnoException, route: WireRoute): string {
+function explain(error: NodeJS.ErrnoException, route: Way): string {
   const where = `${route.host}:${route.port}`;
   switch (error.code) {
     case 'ECONNREFUSED':
@@ -105,6 +112,7 @@ class Sender {
   sequence: number;
   #sentAt = -Infinity;
   #unchanged = 0;
+  #dueAt = -Infinity;
   packets = 0;
 
   constructor(route: WireRoute, channel: Channel, source: SacnSource, sequence: number) {
@@ -113,13 +121,29 @@ class Sender {
     this.sequence = sequence;
     this.#packet =
       route.protocol === 'sacn'
-        ? makeSacnPacket(source, route.wireUniverse, route.priority, route.slots)
+        ? makeSacnPacket(
+            route.sourceName === '' ? source : { cid: source.cid, name: route.sourceName },
+            route.wireUniverse,
+            route.priority,
+            route.slots,
+            { preview: route.preview, syncAddress: route.syncAddress },
+          )
         : makeArtDmx(route.wireUniverse, route.slots);
   }
 
-  send(slots: Uint8Array, nowMs: number): void {
-    if (this.route.refresh === 'changes' && !this.#due(slots, nowMs)) return;
-    this.#emit(slots, nowMs, false);
+  /** True when a packet went out. */
+  send(slots: Uint8Array, nowMs: number): boolean {
+    if (this.route.rateCap > 0 && !this.#inTime(nowMs)) return false;
+    if (this.route.refresh === 'changes' && !this.#due(slots, nowMs)) return false;
+    return this.#emit(slots, nowMs, false);
+  }
+
+  /** Lets at most `rateCap` frames a second through, evenly; frames in between are left out, never saved up. */
+  #inTime(nowMs: number): boolean {
+    const interval = 1000 / this.route.rateCap;
+    if (nowMs < this.#dueAt - EARLY_MS) return false;
+    this.#dueAt = Math.max(this.#dueAt + interval, nowMs + interval / 2);
+    return true;
   }
 
   #due(slots: Uint8Array, nowMs: number): boolean {
@@ -139,13 +163,14 @@ class Sender {
     return this.#unchanged <= REPEATS || nowMs - this.#sentAt >= KEEP_ALIVE_MS;
   }
 
-  #emit(slots: Uint8Array, nowMs: number, terminated: boolean): void {
+  #emit(slots: Uint8Array, nowMs: number, terminated: boolean): boolean {
     this.sequence = (this.sequence + 1) & 0xff;
     if (this.route.protocol === 'sacn') fillSacn(this.#packet, this.sequence, slots, terminated);
     else fillArtDmx(this.#packet, this.sequence, slots);
-    if (!this.channel.send(this.#packet, nowMs)) return;
+    if (!this.channel.send(this.#packet, nowMs)) return false;
     this.#sentAt = nowMs;
     this.packets++;
+    return true;
   }
 
   /** Three packets with the stream-terminated bit (ANSI E1.31 6.2.6), so that receivers let go at once. */
@@ -157,9 +182,38 @@ class Sender {
 
 const NOTHING = new Uint8Array(512);
 
+/** Sends the packet that makes devices put out what they got: ANSI E1.31 6.3, or ArtSync. */
+class Syncer {
+  readonly channel: Channel;
+  readonly way: Way;
+  readonly #packet: Uint8Array;
+  readonly #sacn: boolean;
+  #sequence = 0;
+  wanted = false;
+
+  constructor(route: WireRoute, way: Way, channel: Channel, source: SacnSource) {
+    this.way = way;
+    this.channel = channel;
+    this.#sacn = route.protocol === 'sacn';
+    this.#packet = this.#sacn ? makeSacnSync(source.cid, route.syncAddress) : makeArtSync();
+  }
+
+  send(nowMs: number): void {
+    this.wanted = false;
+    if (this.#sacn) fillSacnSync(this.#packet, ++this.#sequence);
+    this.channel.send(this.#packet, nowMs);
+  }
+}
+
+const syncsOf = (route: WireRoute): boolean => (route.protocol === 'sacn' ? route.syncAddress > 0 : route.artSync);
+/** Sync packets go where the data goes; those of multicast streams to the group of the sync universe. */
+const syncWay = (route: WireRoute): Way =>
+  route.multicast ? { ...route, host: multicastGroup(route.syncAddress) } : route;
+
 /** All streams of the engine. Changing one route leaves the others, their sockets and sequences as they are. */
 export class Senders {
-  #senders: { sender: Sender; universeIndex: number }[] = [];
+  #senders: { sender: Sender; universeIndex: number; syncer: Syncer | null }[] = [];
+  readonly #syncers = new Map<string, Syncer>();
   readonly #byKey = new Map<string, Sender>();
   readonly #channels = new Map<string, Channel>();
   readonly #source: SacnSource;
@@ -178,25 +232,46 @@ export class Senders {
       if (wanted.has(key)) continue;
       sender.terminate(NOTHING, nowMs);
       this.#byKey.delete(key);
-      this.#leave(sender, nowMs);
+      this.#leave(sender.channel, sender.route, nowMs);
     }
     for (const [key, route] of wanted) {
       if (this.#byKey.has(key)) continue;
       const sequence = this.#sequences[key];
       this.#byKey.set(key, new Sender(route, this.#join(route, nowMs), this.#source, sequence ?? 0));
     }
+    this.#setSyncers(routes, nowMs);
     this.#senders = [];
     for (const [key, sender] of this.#byKey) {
-      const universeIndex = indexOf.get(wanted.get(key)!.universe);
-      if (universeIndex !== undefined) this.#senders.push({ sender, universeIndex });
+      const route = wanted.get(key)!;
+      const universeIndex = indexOf.get(route.universe);
+      const syncer = this.#syncers.get(this.#syncKey(route)) ?? null;
+      if (universeIndex !== undefined) this.#senders.push({ sender, universeIndex, syncer });
     }
   }
 
-  #channelKey(route: WireRoute): string {
-    return `${route.interfaceAddress ?? ''}>${route.host}:${route.port}`;
+  #syncKey(route: WireRoute): string {
+    return `${route.outputId}|${route.syncAddress}|${this.#channelKey(syncWay(route))}`;
   }
 
-  #join(route: WireRoute, nowMs: number): Channel {
+  #setSyncers(routes: readonly WireRoute[], nowMs: number): void {
+    const wanted = new Map(routes.filter(syncsOf).map((r) => [this.#syncKey(r), r]));
+    for (const [key, syncer] of this.#syncers) {
+      if (wanted.has(key)) continue;
+      this.#syncers.delete(key);
+      this.#leave(syncer.channel, syncer.way, nowMs);
+    }
+    for (const [key, route] of wanted) {
+      if (this.#syncers.has(key)) continue;
+      const way = syncWay(route);
+      this.#syncers.set(key, new Syncer(route, way, this.#join(way, nowMs), this.#source));
+    }
+  }
+
+  #channelKey(way: Way): string {
+    return `${way.interfaceAddress ?? ''}>${way.host}:${way.port}${way.broadcast ? ' all' : ''}`;
+  }
+
+  #join(route: Way, nowMs: number): Channel {
     const key = this.#channelKey(route);
     let channel = this.#channels.get(key);
     if (!channel) this.#channels.set(key, (channel = new Channel(route, nowMs)));
@@ -204,20 +279,21 @@ export class Senders {
     return channel;
   }
 
-  #leave(sender: Sender, nowMs: number): void {
-    if (--sender.channel.users > 0) return;
-    this.#channels.delete(this.#channelKey(sender.route));
+  #leave(channel: Channel, way: Way, nowMs: number): void {
+    if (--channel.users > 0) return;
+    this.#channels.delete(this.#channelKey(way));
     // The last packets may still be on their way out of the system's queue.
-    this.#closing.push({ channel: sender.channel, at: nowMs + 500 });
+    this.#closing.push({ channel, at: nowMs + 500 });
   }
 
   /** Sends a frame: `bytes` holds 512 slots for each universe index. */
   send(bytes: Uint8Array, views: readonly Uint8Array[], nowMs: number): void {
     for (let i = 0; i < this.#senders.length; i++) {
-      const { sender, universeIndex } = this.#senders[i]!;
+      const { sender, universeIndex, syncer } = this.#senders[i]!;
       const slots = views[universeIndex];
-      if (slots) sender.send(slots, nowMs);
+      if (slots && sender.send(slots, nowMs) && syncer) syncer.wanted = true;
     }
+    if (this.#syncers.size > 0) for (const syncer of this.#syncers.values()) if (syncer.wanted) syncer.send(nowMs);
     while (this.#closing.length > 0 && this.#closing[0]!.at <= nowMs) this.#closing.shift()!.channel.close();
   }
 

@@ -11,7 +11,17 @@ export interface WireRoute {
   readonly port: number;
   readonly interfaceAddress: string | null;
   readonly multicast: boolean;
+  readonly broadcast: boolean;
   readonly priority: number;
+  readonly preview: boolean;
+  /** sACN universe whose sync packets follow each frame; 0 for none. */
+  readonly syncAddress: number;
+  /** True where an ArtSync follows each frame. */
+  readonly artSync: boolean;
+  /** Empty for the name of the program. */
+  readonly sourceName: string;
+  /** Most frames a second; 0 for the rate of the show. */
+  readonly rateCap: number;
   readonly slots: number;
   readonly refresh: 'frames' | 'changes';
 }
@@ -23,8 +33,40 @@ export interface ToFrameThread {
   readonly bytes?: SharedArrayBuffer;
   readonly live?: PreparedLive;
   readonly routes?: readonly WireRoute[];
+  /** Universes of other desks that are merged into ours; the memory is an `InputMemory`. */
+  readonly inputs?: { readonly memory: SharedArrayBuffer; readonly entries: readonly MergedInput[] };
   readonly frameRate?: number;
   readonly stop?: boolean;
+}
+
+/** One universe of another desk: its place in the memory, ours it is merged with, and how. */
+export interface MergedInput {
+  readonly universe: number;
+  readonly use: 'htp' | 'takeover';
+}
+
+/** Slots of other desks in memory that both threads see: a flag and 512 bytes for each entry. */
+export class InputMemory {
+  static bytesFor(entries: number): number {
+    return entries * (4 + 512);
+  }
+  readonly #flags: Int32Array;
+  readonly #views: readonly Uint8Array[];
+
+  constructor(memory: SharedArrayBuffer) {
+    const entries = memory.byteLength / (4 + 512);
+    this.#flags = new Int32Array(memory, 0, entries);
+    this.#views = Array.from({ length: entries }, (_, i) => new Uint8Array(memory, entries * 4 + i * 512, 512));
+  }
+
+  write(entry: number, slots: Uint8Array | null): void {
+    if (slots) this.#views[entry]!.set(slots);
+    this.#flags[entry] = slots ? 1 : 0;
+  }
+  /** The slots, or null while nothing that counts comes in. */
+  read(entry: number): Uint8Array | null {
+    return this.#flags[entry] === 1 ? this.#views[entry]! : null;
+  }
 }
 
 export interface FrameThreadStart {

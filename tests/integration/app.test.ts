@@ -362,8 +362,8 @@ test('garbage to every port leaves everything running', async () => {
     new Promise((resolve) => udp.send(bytes, port, host, () => resolve()));
   for (let i = 0; i < 300; i++) {
     const bytes = Buffer.from(Array.from({ length: (i * 37) % 700 }, (_, k) => (k * 31 + i * 17) & 255));
-    for (const gateway of standins!.gateways)
-      await send(bytes, gateway.protocol === 'sacn' ? 5568 : 6454, gateway.address);
+    for (const gateway of standins!.gateways.filter((g) => g.id.startsWith('gateway-')))
+      await send(bytes, gateway.kind === 'sacn' ? 5568 : 6454, gateway.address);
   }
   udp.close();
   assert.match(await raw('\u0000\u0001garbage\r\n\r\n'), /^HTTP\/1\.1 400/);

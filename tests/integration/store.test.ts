@@ -26,7 +26,7 @@ import {
   writeLive,
 } from '../../src/db/store.ts';
 import { ShowService, type Applied } from '../../src/lib/server/show-service.ts';
-import { standinAddresses } from '../../src/standins/addresses.ts';
+import { standinAddresses } from '../../src/addresses.ts';
 import { until } from '../support/app.ts';
 import { MIGRATIONS, testDatabase } from '../support/database.ts';
 import { scene } from '../support/rig.ts';

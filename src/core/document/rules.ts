@@ -217,7 +217,23 @@ function withoutIds(document: Document, record: AnyRecord, gone: ReadonlySet<Id>
     case 'line': {
       const outputId = isGone(record.outputId) ? null : record.outputId;
       const unitIds = record.unitIds.some(isGone) ? record.unitIds.filter((id) => !gone.has(id)) : record.unitIds;
-      return unitIds === record.unitIds && outputId === record.outputId ? record : { ...record, unitIds, outputId };
+      if (unitIds === record.unitIds && outputId === record.outputId) return record;
+      const cables = Object.fromEntries(
+        Object.entries(record.cables)
+          .filter(([id]) => !gone.has(id as Id))
+          .map(([id, cable]) => [id, isGone(cable.from) ? { ...cable, from: null } : cable]),
+      );
+      return { ...record, unitIds, outputId, cables };
+    }
+    case 'output':
+      return record.lamps.some((lamp) => isGone(lamp.unitId))
+        ? { ...record, lamps: record.lamps.map((lamp) => (isGone(lamp.unitId) ? { ...lamp, unitId: null } : lamp)) }
+        : record;
+    case 'input': {
+      const controls = record.controls.filter(
+        ({ does }) => !(does.do === 'play' && gone.has(does.target)) && !(does.do === 'unit' && gone.has(does.unitId)),
+      );
+      return controls.length === record.controls.length ? record : { ...record, controls };
     }
     case 'scene': {
       const entries = Object.entries(record.values);

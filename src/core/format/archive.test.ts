@@ -81,6 +81,26 @@ describe('an archive of version 1', () => {
   });
 });
 
+describe('an archive of version 2', () => {
+  const reading = readArchive(readFileSync('tests/samples/show-version-2.kite'));
+  test('is read, and cables, other ways out and limits have their defaults', () => {
+    assert.deepEqual([reading.version, reading.faults], [2, []]);
+    const line = reading.records.find((r) => r.kind === 'line');
+    assert.ok(line?.kind === 'line' && line.unitIds.length > 0);
+    assert.deepEqual([line.medium, line.connector, line.terminated, line.cables], ['dmx', 'xlr5', false, {}]);
+    const output = reading.records.find((r) => r.kind === 'output');
+    assert.ok(output?.kind === 'output');
+    assert.deepEqual([output.delivery, output.frameRateCap, output.syncUniverse], ['listed', null, null]);
+    const unit = reading.records.find((r) => r.kind === 'unit');
+    assert.ok(unit?.kind === 'unit' && unit.levelLimit === 1 && unit.rdmUid === null);
+  });
+  test('is written again as the present version, with the same records', () => {
+    const back = readArchive(writeArchive(reading.records));
+    assert.equal(back.version, ARCHIVE_VERSION);
+    assert.deepEqual(byId(back.records), byId(reading.records));
+  });
+});
+
 describe('hostile archives', () => {
   test('no zip at all', () => {
     for (const bytes of [new Uint8Array(0), strToU8('hello'), gzipSync(strToU8('hello')), new Uint8Array(5000)])
@@ -120,10 +140,10 @@ describe('hostile archives', () => {
     assert.deepEqual(codes(zipSync(Object.fromEntries(names.map((n) => [n, strToU8('[]')])))), ['TOO_MANY_MEMBERS']);
   });
   test('another version, with what to do about it', () => {
-    const newer = readArchive(withMembers({ 'manifest.json': { format: 'amber-kite show', version: 3, show: 'X' } }));
+    const newer = readArchive(withMembers({ 'manifest.json': { format: 'amber-kite show', version: ARCHIVE_VERSION + 1, show: 'X' } }));
     assert.deepEqual(
       newer.faults.map((f) => [f.code, f.path, f.received]),
-      [['ARCHIVE_VERSION', 'manifest.json.version', 3]],
+      [['ARCHIVE_VERSION', 'manifest.json.version', ARCHIVE_VERSION + 1]],
     );
     assert.match(newer.faults[0]!.remedy, /newer/);
     assert.deepEqual(codes(withMembers({ 'manifest.json': { format: 'amber-kite show', version: 0, show: 'X' } })), [

@@ -13,6 +13,10 @@ import {
 import { hex } from './sacn.ts';
 
 const node: ArtNode = {
+  bindIndex: 1,
+  rdm: true,
+  report: '#0001 [0007] all is well',
+  inputs: [{ portAddress: 0x12a, receiving: true }],
   ip: '127.80.4.20',
   shortName: 'Node',
   longName: 'A node with a long name',

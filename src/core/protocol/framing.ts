@@ -59,23 +59,28 @@ export class MessageReader {
   }
 }
 
-const FRAME_HEAD = 14;
+const FRAME_HEAD = 15;
 const FRAME_ENTRY = 514;
 
+/** Whose slots a frame message carries: what we send, or what other desks send us. */
+export type FrameKind = 'sent' | 'received';
+
 /**
- * A frame message: time (float64 ms), frame number (uint32), count (uint16), then for each universe that changed its
+ * A frame message: kind (uint8: 0 sent, 1 received), time (float64 ms), frame number (uint32), count (uint16), then for each universe that changed its
  * number (uint16) and its 512 slots. All big-endian.
  */
 export function encodeFrame(
   timeMs: number,
   frameNumber: number,
   universes: readonly (readonly [universe: number, slots: Uint8Array])[],
+  kind: FrameKind = 'sent',
 ): Uint8Array {
   const bytes = new Uint8Array(FRAME_HEAD + universes.length * FRAME_ENTRY);
   const view = new DataView(bytes.buffer);
-  view.setFloat64(0, timeMs);
-  view.setUint32(8, frameNumber >>> 0);
-  view.setUint16(12, universes.length);
+  view.setUint8(0, kind === 'sent' ? 0 : 1);
+  view.setFloat64(1, timeMs);
+  view.setUint32(9, frameNumber >>> 0);
+  view.setUint16(13, universes.length);
   universes.forEach(([universe, slots], i) => {
     const at = FRAME_HEAD + i * FRAME_ENTRY;
     view.setUint16(at, universe);
@@ -87,15 +92,16 @@ export function encodeFrame(
 /** Reads a frame message; null when its length does not fit its count. */
 export function decodeFrame(
   bytes: Uint8Array,
-): { timeMs: number; frameNumber: number; universes: [number, Uint8Array][] } | null {
+): { kind: FrameKind; timeMs: number; frameNumber: number; universes: [number, Uint8Array][] } | null {
   if (bytes.length < FRAME_HEAD) return null;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const count = view.getUint16(12);
+  const count = view.getUint16(13);
   if (bytes.length !== FRAME_HEAD + count * FRAME_ENTRY) return null;
   const universes: [number, Uint8Array][] = [];
   for (let i = 0; i < count; i++) {
     const at = FRAME_HEAD + i * FRAME_ENTRY;
     universes.push([view.getUint16(at), bytes.subarray(at + 2, at + FRAME_ENTRY)]);
   }
-  return { timeMs: view.getFloat64(0), frameNumber: view.getUint32(8), universes };
+  const kind = view.getUint8(0) === 0 ? 'sent' : 'received';
+  return { kind, timeMs: view.getFloat64(1), frameNumber: view.getUint32(9), universes };
 }

@@ -1,17 +1,21 @@
 import type { Fault } from '../faults.ts';
+import type { Protocol } from '../records/output.ts';
 import type { LiveCommand, LiveState } from '../show/index.ts';
+import type { NetworkAnswer, NetworkAsk, NetworkState } from './network.ts';
 
 /** State of one output as the engine sees it. */
 export interface OutputHealth {
   readonly id: string;
   readonly name: string;
-  readonly protocol: 'sacn' | 'artnet';
+  readonly protocol: Protocol;
   readonly enabled: boolean;
   readonly universes: number;
   readonly packetsPerSecond: number;
   readonly packets: number;
   readonly errors: number;
   readonly lastError: string | null;
+  /** What a serial interface says of itself (serial number, firmware). */
+  readonly says: string | null;
   /** Art-Net devices that answered the poll; null for sACN, which has no such answer. */
   readonly gateways: readonly GatewayHealth[] | null;
 }
@@ -53,7 +57,8 @@ export interface EngineHealth {
 /** Web to engine. The first message must be `hello` with the token. */
 export type ToEngine =
   | { readonly type: 'hello'; readonly token: string }
-  | { readonly type: 'command'; readonly id: number; readonly command: LiveCommand };
+  | { readonly type: 'command'; readonly id: number; readonly command: LiveCommand }
+  | { readonly type: 'ask'; readonly id: number; readonly ask: NetworkAsk };
 
 /** Engine to web; frames come as binary messages beside these. */
 export type FromEngine =
@@ -64,4 +69,11 @@ export type FromEngine =
       readonly universes: readonly number[];
     }
   | { readonly type: 'health'; readonly health: EngineHealth }
+  | { readonly type: 'network'; readonly network: NetworkState }
+  | {
+      readonly type: 'answer';
+      readonly id: number;
+      readonly answer: NetworkAnswer | null;
+      readonly fault: Fault | null;
+    }
   | { readonly type: 'reply'; readonly id: number; readonly fault: Fault | null };

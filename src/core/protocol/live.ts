@@ -4,7 +4,9 @@ import type { Fault } from '../faults.ts';
 import { anyIdSchema, idSchema, type UnitId } from '../ids.ts';
 import { recordSchema, type AnyRecord } from '../records/index.ts';
 import { liveCommandSchema, probeSchema, type LiveState } from '../show/index.ts';
+import { testRequestSchema } from '../signal/index.ts';
 import type { EngineHealth } from './link.ts';
+import { networkAskSchema, type NetworkAnswer, type NetworkState } from './network.ts';
 import type { StandinReport } from './standin.ts';
 
 /** Most records in one edit. */
@@ -37,6 +39,11 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('identify'), id: requestId, units: z.array(idSchema('unit')).max(20_000) }),
   /** What this page tries a profile with; ends when the page goes away. */
   z.strictObject({ type: z.literal('probe'), id: requestId, probe: probeSchema.nullable() }),
+  /** A test signal; ends when the page goes away, and within 5 s of the last `testAlive`. */
+  z.strictObject({ type: z.literal('test'), id: requestId, test: testRequestSchema.nullable() }),
+  z.strictObject({ type: z.literal('testAlive'), id: requestId }),
+  /** Asks something of the network; the answer comes as `answer`. RDM identify ends when the page goes away. */
+  z.strictObject({ type: z.literal('ask'), id: requestId, ask: networkAskSchema }),
   /** Who walks here and at which unit they stand; null ends the walk. Ends when the page goes away. */
   z.strictObject({
     type: z.literal('walk'),
@@ -107,6 +114,13 @@ export type ServerMessage =
       readonly universes: readonly number[];
     }
   | { readonly type: 'system'; readonly system: SystemState }
+  | { readonly type: 'network'; readonly network: NetworkState }
+  | {
+      readonly type: 'answer';
+      readonly id: number;
+      readonly answer: NetworkAnswer | null;
+      readonly faults: readonly Fault[] | null;
+    }
   | { readonly type: 'walkers'; readonly walkers: readonly Walker[] }
   /** Somebody else's later edit won over a field this page had changed. */
   | { readonly type: 'overwritten'; readonly label: string; readonly fields: readonly string[] }

@@ -1,4 +1,4 @@
-import { isOutOfSequence, sequenceStep } from './sacn.ts';
+import { sequenceStep } from './sacn.ts';
 
 /** ANSI E1.31 6.7.1: a source that is silent this long is gone. */
 export const SOURCE_TIMEOUT_MS = 2500;
@@ -25,6 +25,17 @@ interface Source {
 /** How sequence numbers count: sACN through 0-255, Art-Net through 1-255 with 0 for "not counted". */
 export type SequenceKind = 'sacn' | 'artnet';
 
+/** How far a sequence number went on; a step back or a long way is negative or 0. Art-Net counts 0 as "not counted". */
+function stepOf(kind: SequenceKind, previous: number, next: number): number {
+  if (kind === 'sacn') return sequenceStep(previous, next);
+  if (next === 0 || previous === 0) return 1;
+  return ((((next - previous + 127) % 255) + 255) % 255) - 127;
+}
+
+/** Packets lost between two that were received one after the other. */
+export const lossOf = (kind: SequenceKind, previous: number, next: number): number =>
+  Math.max(0, stepOf(kind, previous, next) - 1);
+
 /**
  * One universe as a receiver sees it: sources by priority, highest-takes-precedence between equals (ANSI E1.31
  * 6.2.3), sequence check, lost packets, rate. Time is a parameter.
@@ -49,6 +60,7 @@ export class UniverseReceiver {
     let source = this.#sources.get(packet.sourceId);
     if (source && packet.terminated) {
       this.#sources.delete(packet.sourceId);
+      this.#merge();
       return true;
     }
     if (packet.terminated) return true;
@@ -78,21 +90,18 @@ export class UniverseReceiver {
   }
 
   #inSequence(source: Source, sequence: number): boolean {
-    if (this.#kind === 'artnet') {
-      if (sequence === 0 || source.sequence === 0) return true;
-      const step = ((((sequence - source.sequence + 127) % 255) + 255) % 255) - 127;
-      if (step <= 0 && step > -20) return false;
-      if (step > 1) this.lost += step - 1;
-      return true;
-    }
-    if (isOutOfSequence(source.sequence, sequence)) return false;
-    const step = sequenceStep(source.sequence, sequence);
-    if (step > 1) this.lost += step - 1;
+    const step = stepOf(this.#kind, source.sequence, sequence);
+    // Older than the last by less than 20: late, and dropped (ANSI E1.31 6.7.2).
+    if (step <= 0 && step > -20) return false;
+    this.lost += Math.max(0, step - 1);
     return true;
   }
 
   #expire(nowMs: number): void {
-    for (const [id, source] of this.#sources) if (nowMs - source.seenAt > SOURCE_TIMEOUT_MS) this.#sources.delete(id);
+    let gone = false;
+    for (const [id, source] of this.#sources)
+      if (nowMs - source.seenAt > SOURCE_TIMEOUT_MS) gone = this.#sources.delete(id);
+    if (gone) this.#merge();
   }
 
   #merge(): void {
@@ -105,6 +114,14 @@ export class UniverseReceiver {
       else for (let i = 0; i < 512; i++) this.slots[i] = Math.max(this.slots[i]!, source.slots[i]!);
       first = false;
     }
+  }
+
+  /** Highest priority that is alive, or -1. */
+  priority(nowMs: number): number {
+    this.#expire(nowMs);
+    let top = -1;
+    for (const source of this.#sources.values()) top = Math.max(top, source.priority);
+    return top;
   }
 
   /** Packets that arrived in the last second. */

@@ -5,9 +5,11 @@ export const SACN_PORT = 5568;
 /** Length of a data packet with 512 slots. */
 export const SACN_LENGTH = 638;
 const HEADER = 126;
-const ACN_ID = [0x41, 0x53, 0x43, 0x2d, 0x45, 0x31, 0x2e, 0x31, 0x37, 0x00, 0x00, 0x00];
+export const ACN_ID = [0x41, 0x53, 0x43, 0x2d, 0x45, 0x31, 0x2e, 0x31, 0x37, 0x00, 0x00, 0x00];
 const OPTION_PREVIEW = 0x80;
 const OPTION_TERMINATED = 0x40;
+const OPTION_FORCE_SYNC = 0x20;
+const SYNC_ADDRESS_AT = 109;
 const SEQUENCE_AT = 111;
 const OPTIONS_AT = 112;
 /** Where the slots start in a packet (after the start code). */
@@ -23,11 +25,26 @@ export interface SacnSource {
 /** Multicast group of a universe: 239.255.hi.lo (ANSI E1.31 9.3.1). */
 export const multicastGroup = (universe: number): string => `239.255.${universe >> 8}.${universe & 255}`;
 
+/** What a stream says of itself besides its slots. */
+export interface SacnStreamOptions {
+  /** Not for the stage: receivers that light something leave such a stream alone (ANSI E1.31 6.2.6). */
+  readonly preview?: boolean;
+  /** Universe whose sync packets release the slots; 0 for at once (6.2.4.1). */
+  readonly syncAddress?: number;
+}
+
 /**
  * A data packet with all slots at 0, to be reused frame after frame: `fillSacn` writes what changes.
- * `universe` 1-63999, `priority` 0-200, `slotCount` 1-512.
+ * `universe` 1-63999, `priority` 0-200, `slotCount` 1-512. Receivers of a synchronised stream go on without sync
+ * packets when those stay away (force-synchronisation bit, 6.2.6).
  */
-export function makeSacnPacket(source: SacnSource, universe: number, priority: number, slotCount = 512): Uint8Array {
+export function makeSacnPacket(
+  source: SacnSource,
+  universe: number,
+  priority: number,
+  slotCount = 512,
+  options: SacnStreamOptions = {},
+): Uint8Array {
   const packet = new Uint8Array(HEADER + slotCount);
   const view = new DataView(packet.buffer);
   const flags = (at: number): void => view.setUint16(at, 0x7000 | (packet.length - at));
@@ -40,6 +57,9 @@ export function makeSacnPacket(source: SacnSource, universe: number, priority: n
   view.setUint32(40, 0x00000002);
   packet.set(utf8Truncated(source.name, 63), 44);
   packet[108] = priority;
+  const { preview = false, syncAddress = 0 } = options;
+  view.setUint16(SYNC_ADDRESS_AT, syncAddress);
+  packet[OPTIONS_AT] = (preview ? OPTION_PREVIEW : 0) | (syncAddress > 0 ? OPTION_FORCE_SYNC : 0);
   view.setUint16(113, universe);
   flags(115);
   packet[117] = 0x02;
@@ -52,7 +72,7 @@ export function makeSacnPacket(source: SacnSource, universe: number, priority: n
 /** Writes sequence and slots into a packet of `makeSacnPacket`; `terminated` sets the stream-terminated bit (6.2.6). */
 export function fillSacn(packet: Uint8Array, sequence: number, slots: Uint8Array, terminated = false): void {
   packet[SEQUENCE_AT] = sequence & 255;
-  packet[OPTIONS_AT] = terminated ? OPTION_TERMINATED : 0;
+  packet[OPTIONS_AT] = terminated ? packet[OPTIONS_AT]! | OPTION_TERMINATED : packet[OPTIONS_AT]! & ~OPTION_TERMINATED;
   packet.set(slots.subarray(0, packet.length - HEADER), HEADER);
 }
 
@@ -73,6 +93,9 @@ export interface SacnData {
   readonly sequence: number;
   readonly preview: boolean;
   readonly terminated: boolean;
+  readonly forceSync: boolean;
+  /** 0 where the stream is not synchronised. */
+  readonly syncAddress: number;
   readonly startCode: number;
   readonly slots: Uint8Array;
 }
@@ -113,6 +136,8 @@ export function decodeSacn(packet: Uint8Array): Result<SacnData> {
     sequence: packet[SEQUENCE_AT]!,
     preview: (options & OPTION_PREVIEW) !== 0,
     terminated: (options & OPTION_TERMINATED) !== 0,
+    forceSync: (options & OPTION_FORCE_SYNC) !== 0,
+    syncAddress: view.getUint16(SYNC_ADDRESS_AT),
     startCode: packet[125]!,
     slots: packet.subarray(HEADER, HEADER - 1 + count),
   });

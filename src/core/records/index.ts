@@ -4,6 +4,7 @@ import { RECORD_KINDS, type Id, type RecordKind } from '../ids.ts';
 import { areaSchema, type AreaRecord } from './area.ts';
 import { chaseSchema, type ChaseRecord } from './chase.ts';
 import { groupSchema, type GroupRecord } from './group.ts';
+import { inputSchema, type InputRecord } from './input.ts';
 import { lineSchema, type LineRecord } from './line.ts';
 import { outputSchema, type OutputRecord } from './output.ts';
 import { profileSchema, type ProfileRecord } from './profile.ts';
@@ -16,6 +17,7 @@ export type {
   AreaRecord,
   ChaseRecord,
   GroupRecord,
+  InputRecord,
   LineRecord,
   OutputRecord,
   ProfileRecord,
@@ -37,6 +39,7 @@ export const RECORD_SCHEMAS = {
   route: routeSchema,
   scene: sceneSchema,
   chase: chaseSchema,
+  input: inputSchema,
 } as const satisfies Record<RecordKind, z.ZodType>;
 
 export interface RecordOf {
@@ -50,6 +53,7 @@ export interface RecordOf {
   route: RouteRecord;
   scene: SceneRecord;
   chase: ChaseRecord;
+  input: InputRecord;
 }
 export type AnyRecord = RecordOf[RecordKind];
 
@@ -65,6 +69,7 @@ export const recordSchema = z.discriminatedUnion('kind', [
   routeSchema,
   sceneSchema,
   chaseSchema,
+  inputSchema,
 ]);
 
 /** Parses one record of whatever kind; faults carry the path from `at` on. */
@@ -106,6 +111,15 @@ export function* referencesOf(record: AnyRecord): Generator<readonly [path: stri
     case 'line':
       for (const [i, id] of record.unitIds.entries()) yield [`unitIds.${i}`, id];
       if (record.outputId) yield ['outputId', record.outputId];
+      return;
+    case 'output':
+      for (const [i, lamp] of record.lamps.entries()) if (lamp.unitId) yield [`lamps.${i}.unitId`, lamp.unitId];
+      return;
+    case 'input':
+      for (const [i, { does }] of record.controls.entries()) {
+        if (does.do === 'play') yield [`controls.${i}.does.target`, does.target];
+        if (does.do === 'unit') yield [`controls.${i}.does.unitId`, does.unitId];
+      }
       return;
     case 'route':
       yield ['outputId', record.outputId];

@@ -59,6 +59,14 @@ export const unitSchema = z.strictObject({
   rotation: z.strictObject({ x: degrees, y: degrees, z: degrees }).default({ x: 0, y: 0, z: 0 }),
   /** Filter in front of a single-channel lamp. */
   gel: hexColourSchema.nullable().default(null),
+  /** Its RDM device (ANSI E1.20), where it was found and told apart. */
+  rdmUid: z
+    .string()
+    .regex(/^[0-9a-f]{4}:[0-9a-f]{8}$/, 'must be a UID such as "6b74:00000a01"')
+    .nullable()
+    .default(null),
+  /** Its level never passes this, 0-1: for lamps that dazzle and supplies that are small. */
+  levelLimit: z.number().min(0, 'must be 0-1').max(1, 'must be 0-1').default(1),
   invertPan: z.boolean().default(false),
   invertTilt: z.boolean().default(false),
   notes: notesSchema.default(''),

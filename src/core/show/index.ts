@@ -24,6 +24,7 @@ export {
   playLevel,
   probeSchema,
   pruneLive,
+  slotKey,
   type LiveCommand,
   type LiveState,
   type Play,

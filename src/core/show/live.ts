@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { idSchema, type ChaseId, type SceneId, type UnitId } from '../ids.ts';
 import { addressSchema, universeSchema } from '../records/common.ts';
+import { runningTestSchema, TEST_LEASE_MS, testRequestSchema } from '../signal/signal.ts';
 import { attributeKeySchema, unitValuesSchema, valueSchema, type UnitValues } from '../records/scene.ts';
 import { clamp, clamp01 } from '../units.ts';
 import type { Program, TargetId } from './program.ts';
@@ -27,6 +28,11 @@ export const probeSchema = z.strictObject({
 });
 export type Probe = z.infer<typeof probeSchema>;
 
+/** A slot as `universe.address`. */
+export const slotKeySchema = z.string().regex(/^[1-9]\d{0,4}\.[1-9]\d{0,2}$/, 'must be a slot such as "3.145"');
+export const slotKey = (universe: number, address: number): string => `${universe}.${address}`;
+const byteSchema = z.int().min(0, 'must be 0-255').max(255, 'must be 0-255');
+
 export const tempoSchema = z.strictObject({
   bpm: z.number().min(20).max(300),
   anchorMs: z.number(),
@@ -39,10 +45,14 @@ export const liveStateSchema = z.strictObject({
   playing: z.array(playSchema),
   /** By hand: what the operator changed and has not stored or let go. */
   hand: z.record(idSchema('unit') as unknown as z.ZodType<UnitId, UnitId>, unitValuesSchema),
+  /** Raw bytes by slot (`3.145`), by hand: trial faders. They lie over everything the hand says of units. */
+  raw: z.record(slotKeySchema, byteSchema).default({}),
   /** Units lit at highlight while somebody holds "identify". Not kept over a restart. */
   identify: z.array(idSchema('unit')),
   /** Not kept over a restart either. */
   probe: probeSchema.nullable().default(null),
+  /** A test signal; ends by itself when its page is gone. Not kept over a restart either. */
+  test: runningTestSchema.nullable().default(null),
   grand: z.number().min(0).max(1),
   dark: z.strictObject({ on: z.boolean(), at: z.number(), from: z.number().min(0).max(1) }),
   tempo: tempoSchema,
@@ -52,8 +62,10 @@ export type LiveState = z.infer<typeof liveStateSchema>;
 export const initialLive = (nowMs: number, bpm = 120): LiveState => ({
   playing: [],
   hand: {},
+  raw: {},
   identify: [],
   probe: null,
+  test: null,
   grand: 1,
   dark: { on: false, at: nowMs - DARK_MS, from: 1 },
   tempo: { bpm, anchorMs: nowMs, anchorBeat: 0 },
@@ -80,7 +92,17 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
       z.record(attributeKeySchema, valueSchema.nullable()),
     ),
   }),
-  z.strictObject({ do: z.literal('letGo'), units: z.array(idSchema('unit')).max(20_000).optional() }),
+  /** Raw slots by hand; null lets one go. */
+  z.strictObject({ do: z.literal('raw'), set: z.record(slotKeySchema, byteSchema.nullable()) }),
+  /** Lets the units and raw slots go that are named; everything where none is. */
+  z.strictObject({
+    do: z.literal('letGo'),
+    units: z.array(idSchema('unit')).max(20_000).optional(),
+    slots: z.array(slotKeySchema).max(32_768).optional(),
+  }),
+  z.strictObject({ do: z.literal('test'), test: testRequestSchema.nullable() }),
+  /** The page of the running test is still there. */
+  z.strictObject({ do: z.literal('testAlive') }),
   z.strictObject({ do: z.literal('probe'), probe: probeSchema.nullable() }),
   z.strictObject({ do: z.literal('identify'), units: z.array(idSchema('unit')).max(20_000) }),
 ]);
@@ -164,8 +186,22 @@ export function applyLive(state: LiveState, command: LiveCommand, nowMs: number,
     }
     case 'hand':
       return { ...state, hand: mergeHand(state.hand, command.set) };
-    case 'letGo':
-      return { ...state, hand: command.units ? without(state.hand, command.units) : {} };
+    case 'raw':
+      return { ...state, raw: mergeRaw(state.raw, command.set) };
+    case 'letGo': {
+      if (!command.units && !command.slots) return { ...state, hand: {}, raw: {} };
+      const gone = Object.fromEntries((command.slots ?? []).map((slot) => [slot, null]));
+      return { ...state, hand: without(state.hand, command.units ?? []), raw: mergeRaw(state.raw, gone) };
+    }
+    case 'test':
+      return {
+        ...state,
+        test: command.test && { ...command.test, startedAt: nowMs, until: nowMs + TEST_LEASE_MS },
+      };
+    case 'testAlive':
+      return state.test && nowMs < state.test.until
+        ? { ...state, test: { ...state.test, until: nowMs + TEST_LEASE_MS } }
+        : state;
     case 'probe':
       return { ...state, probe: command.probe };
     case 'identify':
@@ -191,6 +227,15 @@ function mergeHand(
     else next[unitId] = merged;
   }
   return next as LiveState['hand'];
+}
+
+function mergeRaw(raw: LiveState['raw'], set: Readonly<Record<string, number | null>>): LiveState['raw'] {
+  const next = { ...raw };
+  for (const [slot, value] of Object.entries(set)) {
+    if (value === null) delete next[slot];
+    else next[slot] = value;
+  }
+  return next;
 }
 
 function without(hand: LiveState['hand'], units: readonly UnitId[]): LiveState['hand'] {

@@ -196,11 +196,14 @@ test('where two units share a slot, the one with the higher number is sent', () 
 
 describe('a probe', () => {
   const probe = (values: number[], address = 3, universe = 1) => ({ live: { probe: { universe, address, values } } });
-  test('lies over everything that is sent, and nowhere else', () => {
+  test('lies over everything that is sent, and nowhere else; masters hold for it too', () => {
     const show = showWith(...dimmers);
     assert.deepEqual(first(slotsAt(show, probe([9, 8])), 5), [0, 0, 9, 8, 0]);
-    const live = { ...probe([7], 1).live, identify: ['unit:a' as const], dark: { on: true, at: 0, from: 0 } };
-    assert.deepEqual(first(slotsAt(show, { live, at: 9000 }), 2), [7, 0]);
+    const live = { ...probe([70], 1).live, identify: ['unit:a' as const] };
+    assert.deepEqual(first(slotsAt(show, { live }), 2), [70, 0]);
+    assert.deepEqual(first(slotsAt(show, { live: { ...live, grand: 0.5 } }), 2), [35, 0]);
+    const dark = { ...live, dark: { on: true, at: 0, from: 0 } };
+    assert.deepEqual(first(slotsAt(show, { live: dark, at: 9000 }), 2), [0, 0]);
   });
   test('past the end of its universe is cut, in an unknown universe it is nothing', () => {
     const show = showWith(...dimmers);

@@ -1,3 +1,5 @@
+import type { Document } from '../document/change.ts';
+import { applyTest, prepareTest, writeRaw, type PreparedTest } from '../signal/index.ts';
 import { MAX_SLOTS } from '../units.ts';
 import { beatAt, darkLevel, endedMsAgo, playLevel, type LiveState, type Play } from './live.ts';
 import {
@@ -19,6 +21,10 @@ export interface PreparedLive {
   readonly identify: Uint32Array;
   /** Bytes laid over the frame from `offset` on, and how many; null mostly. */
   readonly probe: { readonly offset: number; readonly values: Uint8Array } | null;
+  /** Raw slots by hand: byte offsets and values. */
+  readonly rawAt: Uint32Array;
+  readonly rawValues: Uint8Array;
+  readonly test: PreparedTest | null;
   readonly grand: number;
   readonly dark: LiveState['dark'];
   readonly tempo: LiveState['tempo'];
@@ -29,12 +35,14 @@ const HAND_PRIORITY = 1000;
 
 /**
  * Sorts what plays by priority, then by when it started: the later is merged later and so takes precedence.
- * `programOf` gives the compiled program of a target, or null for one that no longer exists.
+ * `programOf` gives the compiled program of a target, or null for one that no longer exists. `document` is needed for
+ * test signals alone.
  */
 export function prepareLive(
   rig: CompiledRig,
   state: LiveState,
   programOf: (target: TargetId) => Program | null,
+  document: Document = new Map(),
 ): PreparedLive {
   const layers: { play: Play; program: Program }[] = [];
   for (const play of state.playing) {
@@ -49,6 +57,8 @@ export function prepareLive(
     hand: compileValues(rig, state.hand),
     identify: Uint32Array.from(identify),
     probe: prepareProbe(rig, state.probe),
+    ...prepareRaw(rig, state.raw),
+    test: prepareTest(document, rig.arrays.universes, state.test),
     grand: state.grand,
     dark: state.dark,
     tempo: state.tempo,
@@ -63,6 +73,17 @@ function prepareProbe(rig: CompiledRig, probe: LiveState['probe']): PreparedLive
   return { offset: index * MAX_SLOTS + probe.address - 1, values };
 }
 
+/** Slots of universes that the rig does not have are left out. */
+function prepareRaw(rig: CompiledRig, raw: LiveState['raw']): Pick<PreparedLive, 'rawAt' | 'rawValues'> {
+  const indexOf = new Map(Array.from(rig.arrays.universes, (u, i) => [u, i]));
+  const entries = Object.entries(raw).flatMap(([slot, value]) => {
+    const [universe, address] = slot.split('.').map(Number) as [number, number];
+    const index = indexOf.get(universe);
+    return index === undefined || address > MAX_SLOTS ? [] : [[index * MAX_SLOTS + address - 1, value] as const];
+  });
+  return { rawAt: Uint32Array.from(entries, (e) => e[0]), rawValues: Uint8Array.from(entries, (e) => e[1]) };
+}
+
 /** Buffers of one renderer, made once for a rig. `bytes` holds 512 bytes for each universe of the rig. */
 export interface Frame {
   readonly current: Float32Array;
@@ -70,6 +91,8 @@ export interface Frame {
   readonly priority: Int16Array;
   readonly bytes: Uint8Array;
   readonly point: ChasePoint;
+  /** Where raw bytes are laid over the frame, with the masters of this moment. */
+  readonly raw: { readonly bytes: Uint8Array; readonly ceiling: Float32Array; master: number };
 }
 
 /** `bytes` may be given so that it lies in shared memory: universes x 512. */
@@ -80,13 +103,15 @@ export function makeFrame(rig: RigArrays, bytes: Uint8Array = new Uint8Array(rig
     priority: new Int16Array(rig.slotCount),
     bytes,
     point: { from: -1, to: -1, mix: 1 },
+    raw: { bytes, ceiling: rig.ceiling, master: 1 },
   };
 }
 
 /**
  * One frame as a pure function of rig, live state and moment: layers in priority order, levels
  * highest-takes-precedence and the rest latest-takes-precedence, a higher priority over a lower, the hand over all,
- * identify over the hand; then masters; then colour to emitters; then bytes, a probe over them. Allocates nothing.
+ * identify over the hand; then masters and limits; then colour to emitters; then bytes, and over them what is raw:
+ * slots by hand, a test signal, a probe. Raw bytes do not pass masters and limits either. Allocates nothing.
  * Returns `frame.bytes`.
  */
 export function render(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame): Uint8Array {
@@ -108,11 +133,22 @@ export function render(rig: RigArrays, live: PreparedLive, nowMs: number, frame:
     const slot = live.identify[i]!;
     current[slot] = rig.highlight[slot]!;
   }
-  applyMasters(rig, frame, live.grand * darkLevel(live.dark, nowMs));
+  const master = live.grand * darkLevel(live.dark, nowMs);
+  applyMasters(rig, frame, master);
   mixColours(rig, current);
   encode(rig, frame);
-  if (live.probe) frame.bytes.set(live.probe.values, live.probe.offset);
+  applyRaw(live, frame, master, nowMs);
   return frame.bytes;
+}
+
+function applyRaw(live: PreparedLive, frame: Frame, master: number, nowMs: number): void {
+  const { raw } = frame;
+  raw.master = master;
+  for (let i = 0; i < live.rawAt.length; i++) writeRaw(raw, live.rawAt[i]!, live.rawValues[i]!);
+  if (live.test) applyTest(live.test, raw, nowMs);
+  if (!live.probe) return;
+  const { offset, values } = live.probe;
+  for (let i = 0; i < values.length; i++) writeRaw(raw, offset + i, values[i]!);
 }
 
 /** One row of values that touches every slot of the list, at a level above 0. `at` is where the row begins. */
@@ -218,8 +254,12 @@ function applyPartly(frame: Frame, program: ChaseProgram, from: number, to: numb
 }
 
 function applyMasters(rig: RigArrays, frame: Frame, master: number): void {
-  if (master >= 1) return;
   const { current } = frame;
+  for (let i = 0; i < rig.limited.length; i++) {
+    const slot = rig.limited[i]!;
+    current[slot] = current[slot]! * rig.limits[i]!;
+  }
+  if (master >= 1) return;
   const { mastered } = rig;
   for (let i = 0; i < mastered.length; i++) {
     const slot = mastered[i]!;

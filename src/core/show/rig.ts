@@ -13,6 +13,7 @@ import {
 } from '../profile/layout.ts';
 import type { UnitRecord } from '../records/index.ts';
 import type { Channel } from '../records/profile.ts';
+import { FREE_BYTE, SHUTTER_BYTE } from '../signal/apply.ts';
 import { MAX_SLOTS } from '../units.ts';
 
 /** Where one programmable attribute lives among the rig's attribute slots. */
@@ -42,6 +43,14 @@ export interface RigArrays {
   readonly snap: Uint8Array;
   /** Slots of real and virtual level channels: grand master and Dark scale them after the merge. */
   readonly mastered: Uint32Array;
+  /** Levels of units that have a limit, and the limit (0-1) they are scaled by. */
+  readonly limited: Uint32Array;
+  readonly limits: Float32Array;
+  /**
+   * What a raw byte laid over the frame may do, for each byte: 0-1 is a level (or nobody's slot) and scaled by this and
+   * the masters; FREE_BYTE is sent as it is; SHUTTER_BYTE stays closed while the masters are at nothing.
+   */
+  readonly ceiling: Float32Array;
   /** Shutters of units without any level: closed (at these fractions) when the masters are at nothing. */
   readonly shutters: Uint32Array;
   readonly shutAt: Float32Array;
@@ -84,6 +93,9 @@ interface Building {
   htp: number[];
   snap: number[];
   mastered: number[];
+  limited: number[];
+  limits: number[];
+  ceiling: Float32Array;
   shutters: number[];
   shutAt: number[];
   mixInput: number[];
@@ -112,6 +124,9 @@ export function compileRig(document: Document): CompiledRig {
     htp: [],
     snap: [],
     mastered: [],
+    limited: [],
+    limits: [],
+    ceiling: new Float32Array(universes.length * MAX_SLOTS).fill(1),
     shutters: [],
     shutAt: [],
     mixInput: [],
@@ -192,8 +207,15 @@ function compileUnit(
   }
   const mastered = masteredSlots(layout, slots);
   b.mastered.push(...mastered);
+  if (unit.levelLimit < 1)
+    for (const slot of mastered) {
+      b.limited.push(slot);
+      b.limits.push(unit.levelLimit);
+    }
+  const shuttersFrom = b.shutters.length;
   if (mastered.length === 0) noteShutters(b, slots);
-  encodeUnit(b, unit, layout, slots, toOffset);
+  const kinds = { levels: new Set(mastered), shutters: new Set(b.shutters.slice(shuttersFrom)) };
+  encodeUnit(b, unit, layout, slots, toOffset, kinds);
   return { id: unit.id, slots, cells, identify: Uint32Array.from(identify) };
 }
 
@@ -232,6 +254,7 @@ function encodeUnit(
   layout: ModeLayout,
   slots: ReadonlyMap<string, AttributeSlot>,
   toOffset: (index: number) => number,
+  kinds: { readonly levels: ReadonlySet<number>; readonly shutters: ReadonlySet<number> },
 ): void {
   const mixed = new Map<number, number>();
   const hasWhite = new Set(layout.channels.filter((c) => c.channel.attribute === 'ColorAdd_W').map((c) => c.cell));
@@ -258,6 +281,10 @@ function encodeUnit(
   };
   for (const laid of layout.channels) {
     const slot = sourceSlot(laid, slots, colourBase);
+    const levelled = kinds.levels.has(slot) || (isEmitter(laid.channel.attribute) && kinds.levels.has(virtualLevel));
+    for (const offset of laid.offsets.map(toOffset))
+      if (offset >= 0)
+        b.ceiling[offset] = levelled ? unit.levelLimit : kinds.shutters.has(slot) ? SHUTTER_BYTE : FREE_BYTE;
     if (slot < 0) continue;
     const { attribute } = laid.channel;
     const inverted = (attribute === 'Pan' && unit.invertPan) || (attribute === 'Tilt' && unit.invertTilt);
@@ -306,6 +333,9 @@ function toArrays(b: Building, universes: readonly number[]): RigArrays {
     htp: Uint8Array.from(b.htp),
     snap: Uint8Array.from(b.snap),
     mastered: Uint32Array.from(b.mastered),
+    limited: Uint32Array.from(b.limited),
+    limits: Float32Array.from(b.limits),
+    ceiling: b.ceiling,
     shutters: Uint32Array.from(b.shutters),
     shutAt: Float32Array.from(b.shutAt),
     universes: Uint16Array.from(universes),

@@ -9,7 +9,7 @@ import { layoutOf } from '../../core/patch/of-document.ts';
 import { hasAttribute } from '../../core/profile/layout.ts';
 import { slotsAt } from '../../../tests/support/rig.ts';
 import { builtInProfiles } from '../../core/profile/library.ts';
-import { standinAddresses } from '../../standins/addresses.ts';
+import { standinAddresses } from '../../addresses.ts';
 import { copperlineRink } from './copperline.ts';
 
 const document = documentOf(copperlineRink(builtInProfiles(), standinAddresses('/somewhere')));

@@ -2,7 +2,7 @@ import type { UnitId } from '../../core/ids.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
 import type { UnitValues } from '../../core/records/scene.ts';
 import { fromHex } from '../../core/colour/convert.ts';
-import type { StandinAddresses } from '../../standins/addresses.ts';
+import type { StandinAddresses } from '../../addresses.ts';
 import { belongings, places, TAGS } from './copperline-places.ts';
 import { ROWS } from './copperline-rig.ts';
 
@@ -241,6 +241,8 @@ function outputs(addresses: StandinAddresses): AnyRecord[] {
       make('route', { id: `route:beams${u}`, universe: u, outputId: 'output:beams', wireUniverse: u }),
     ),
     make('route', { id: 'route:house3', universe: 3, outputId: 'output:house', wireUniverse: 0 }),
+    // The beam run hangs on both gateways: the second reads what the units are set to.
+    make('route', { id: 'route:house1', universe: 1, outputId: 'output:house', wireUniverse: 1 }),
     ...[1, 2, 3].map((u) =>
       make('route', { id: `route:picture${u}`, universe: u, outputId: 'output:picture', wireUniverse: u }),
     ),

@@ -12,8 +12,10 @@ import type { Fault } from '$core/faults.ts';
 import type { Id, UnitId } from '$core/ids.ts';
 import { decodeFrame } from '$core/protocol/framing.ts';
 import type { ClientMessage, ServerMessage, SystemState, UndoInfo, Walker } from '$core/protocol/live.ts';
+import { EMPTY_NETWORK, type NetworkAnswer, type NetworkAsk, type NetworkState } from '$core/protocol/network.ts';
 import type { AnyRecord } from '$core/records/index.ts';
 import type { LiveCommand, LiveState, Probe } from '$core/show/index.ts';
+import type { TestRequest } from '$core/signal/index.ts';
 import { changeFaults } from '$core/document/rules.ts';
 import { sentence } from '../state/words.ts';
 
@@ -26,6 +28,9 @@ interface PendingEdit {
 
 type Body = ClientMessage extends infer M ? (M extends { id: number } ? Omit<M, 'id'> : never) : never;
 type Reply = Extract<ServerMessage, { type: 'reply' }>;
+type Answered = Extract<ServerMessage, { type: 'answer' }>;
+/** A page says this often that it is still there while its test runs. */
+const TEST_ALIVE_MS = 1500;
 
 const RETRY_MS = [200, 500, 1000, 2000];
 const AWAY: Fault = {
@@ -58,6 +63,8 @@ export class LiveClient {
   live = $state.raw<LiveState | null>(null);
   universes = $state.raw<readonly number[]>([]);
   system = $state.raw<SystemState>({ engine: null, standins: null, database: 'up' });
+  /** What the engine knows of devices, ports and other sources. */
+  network = $state.raw<NetworkState>(EMPTY_NETWORK);
   /** Everybody who is on the address walk now, this page included. */
   walkers = $state.raw<readonly Walker[]>([]);
   /** Edits not yet confirmed by the server. */
@@ -65,6 +72,8 @@ export class LiveClient {
 
   /** Newest slots by universe. Not reactive: subscribe with `onFrame`. */
   readonly frames = new Map<number, Uint8Array>();
+  /** Newest slots that other desks send us, by our universe. Not reactive either. */
+  readonly received = new Map<number, Uint8Array>();
   #frameListeners = new Set<() => void>();
   #clockOffset = 0;
   #confirmed: Document = new Map();
@@ -74,6 +83,7 @@ export class LiveClient {
   #attempt = 0;
   #nextId = 1;
   #waiting = new Map<number, (reply: Reply) => void>();
+  #asking = new Map<number, (answer: Answered) => void>();
   #closed = false;
   #handQueue: Record<string, Record<string, unknown>> | null = null;
   /** How to tell the person something: set by the shell. */
@@ -96,6 +106,8 @@ export class LiveClient {
       for (const done of this.#waiting.values())
         done({ type: 'reply', id: 0, faults: [AWAY], revision: null, label: null });
       this.#waiting.clear();
+      for (const done of this.#asking.values()) done({ type: 'answer', id: 0, answer: null, faults: [AWAY] });
+      this.#asking.clear();
       if (!this.#closed) setTimeout(() => this.connect(), RETRY_MS[Math.min(this.#attempt++, RETRY_MS.length - 1)]);
     };
   }
@@ -118,7 +130,8 @@ export class LiveClient {
   #takeFrame(data: ArrayBuffer): void {
     const frame = decodeFrame(new Uint8Array(data));
     if (!frame) return;
-    for (const [universe, slots] of frame.universes) this.frames.set(universe, slots);
+    const kept = frame.kind === 'sent' ? this.frames : this.received;
+    for (const [universe, slots] of frame.universes) kept.set(universe, slots);
     for (const listener of this.#frameListeners) listener();
   }
 
@@ -141,6 +154,13 @@ export class LiveClient {
         return;
       case 'system':
         this.system = message.system;
+        return;
+      case 'network':
+        this.network = message.network;
+        return;
+      case 'answer':
+        this.#asking.get(message.id)?.(message);
+        this.#asking.delete(message.id);
         return;
       case 'walkers':
         this.walkers = message.walkers;
@@ -296,6 +316,30 @@ export class LiveClient {
     void this.#request({ type: 'probe', probe }).then(({ faults }) => {
       if (faults) this.#complain(faults);
     });
+  }
+
+  #testTimer: ReturnType<typeof setInterval> | undefined;
+  /** Runs a test signal for as long as this page is there; null ends it. False when it was refused. */
+  async test(test: TestRequest | null): Promise<boolean> {
+    clearInterval(this.#testTimer);
+    this.#testTimer = test ? setInterval(() => void this.#request({ type: 'testAlive' }), TEST_ALIVE_MS) : undefined;
+    const { faults } = await this.#request({ type: 'test', test });
+    if (faults) this.#complain(faults);
+    return !faults;
+  }
+
+  /** Asks something of the network; null when it failed, and the person was told unless `quiet`. */
+  async ask(ask: NetworkAsk, quiet = false): Promise<NetworkAnswer | null> {
+    const socket = this.#socket;
+    const id = this.#nextId++;
+    const { answer, faults } = await new Promise<Answered>((resolve) => {
+      if (!socket || socket.readyState !== WebSocket.OPEN)
+        return resolve({ type: 'answer', id, answer: null, faults: [AWAY] });
+      this.#asking.set(id, resolve);
+      socket.send(JSON.stringify({ type: 'ask', id, ask }));
+    });
+    if (faults && !quiet) this.#complain(faults);
+    return answer;
   }
 
   identify(units: readonly UnitId[]): void {

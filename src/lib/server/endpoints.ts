@@ -1,8 +1,10 @@
 import { z } from 'zod';
 import { idSchema } from '../../core/ids.ts';
 import { changeSetSchema, labelSchema } from '../../core/protocol/live.ts';
-import { standinReportSchema } from '../../core/protocol/standin.ts';
+import { networkAskSchema } from '../../core/protocol/network.ts';
+import { standinOrderSchema, standinReportSchema } from '../../core/protocol/standin.ts';
 import { nameSchema } from '../../core/records/common.ts';
+import { PROTOCOLS } from '../../core/records/output.ts';
 import { recordSchema } from '../../core/records/index.ts';
 import { liveCommandSchema, liveStateSchema } from '../../core/show/index.ts';
 import { faultSchema, type Endpoint } from './api.ts';
@@ -28,13 +30,14 @@ const gatewayHealth = z.object({
 const outputHealth = z.object({
   id: z.string(),
   name: z.string(),
-  protocol: z.enum(['sacn', 'artnet']),
+  protocol: z.enum(PROTOCOLS),
   enabled: z.boolean(),
   universes: z.int(),
   packetsPerSecond: z.number(),
   packets: z.int(),
   errors: z.int(),
   lastError: z.string().nullable(),
+  says: z.string().nullable(),
   gateways: z.array(gatewayHealth).nullable(),
 });
 const engineHealth = z.object({
@@ -188,6 +191,26 @@ export const ENDPOINTS = {
     summary: 'The 512 slots of a universe as they are sent now.',
     params: { universe: z.string().regex(/^\d{1,5}$/, 'must be a universe number') },
     answer: z.object({ universe: z.int(), slots: z.array(z.int()) }),
+  },
+  network: {
+    method: 'GET',
+    path: '/api/network',
+    summary: 'What was found: Art-Net devices, sACN sources, serial ports, RDM devices, hubs; what comes in.',
+    answer: z.object({ network: z.unknown() }),
+  },
+  askNetwork: {
+    method: 'POST',
+    path: '/api/network',
+    summary: 'Looks for devices, reads and sets RDM devices, pairs with hubs, reads mapped strings.',
+    body: networkAskSchema,
+    answer: z.object({ answer: z.unknown() }),
+  },
+  orderStandin: {
+    method: 'POST',
+    path: '/api/standins',
+    summary: 'Tells a stand-in to misbehave, presses the button of a hub, or says what the second desk sends.',
+    body: standinOrderSchema,
+    answer: standinReportSchema,
   },
   reach: {
     method: 'GET',

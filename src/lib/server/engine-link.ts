@@ -1,11 +1,14 @@
 import net from 'node:net';
 import type { Fault } from '../../core/faults.ts';
-import { decodeFrame, encodeJson, MESSAGE_FRAME, MessageReader } from '../../core/protocol/framing.ts';
+import { decodeFrame, encodeJson, MESSAGE_FRAME, MessageReader, type FrameKind } from '../../core/protocol/framing.ts';
 import type { EngineHealth, FromEngine, ToEngine } from '../../core/protocol/link.ts';
+import { EMPTY_NETWORK, type NetworkAnswer, type NetworkAsk, type NetworkState } from '../../core/protocol/network.ts';
 import type { LiveCommand, LiveState } from '../../core/show/index.ts';
 
 const RETRY_MS = 150;
 const REPLY_MS = 2000;
+/** RDM devices behind a slow gateway, each asked three times. */
+const ASK_MS = 20_000;
 /** Older health than this says that the engine is not answering. */
 const HEALTH_STALE_MS = 3000;
 
@@ -13,7 +16,13 @@ export interface EngineEvents {
   onState(live: LiveState | null, universes: readonly number[]): void;
   onHealth(): void;
   /** A frame message as it came, and the universes in it. */
-  onFrame(universes: readonly (readonly [number, Uint8Array])[], timeMs: number, frameNumber: number): void;
+  onFrame(
+    universes: readonly (readonly [number, Uint8Array])[],
+    timeMs: number,
+    frameNumber: number,
+    kind: FrameKind,
+  ): void;
+  onNetwork(network: NetworkState): void;
 }
 
 const away: Fault = {
@@ -23,12 +32,19 @@ const away: Fault = {
   remedy: 'It restarts by itself within two seconds: try again.',
 };
 
+const slow: Fault = {
+  code: 'NO_ANSWER',
+  path: 'network',
+  message: 'the device does not answer',
+  remedy: 'Check its power and its cable, then look for devices anew.',
+};
+
 /** The web process's end of the control socket. Reconnects by itself; holds the newest state, health and frame. */
 export class EngineLink {
   #socket: net.Socket | null = null;
   #closed = false;
   #nextId = 1;
-  readonly #waiting = new Map<number, (fault: Fault | null) => void>();
+  readonly #waiting = new Map<number, (fault: Fault | null, answer?: NetworkAnswer | null) => void>();
   readonly #port: number;
   readonly #token: string;
   readonly #events: EngineEvents;
@@ -37,6 +53,9 @@ export class EngineLink {
   live: LiveState | null = null;
   universes: readonly number[] = [];
   readonly frame = new Map<number, Uint8Array>();
+  /** What other desks send us, by our universe. */
+  readonly received = new Map<number, Uint8Array>();
+  network: NetworkState = EMPTY_NETWORK;
 
   constructor(port: number, token: string, events: EngineEvents) {
     this.#port = port;
@@ -84,8 +103,9 @@ export class EngineLink {
     if (kind === MESSAGE_FRAME) {
       const frame = decodeFrame(payload);
       if (!frame) return;
-      for (const [universe, slots] of frame.universes) this.frame.set(universe, slots.slice());
-      this.#events.onFrame(frame.universes, frame.timeMs, frame.frameNumber);
+      const kept = frame.kind === 'sent' ? this.frame : this.received;
+      for (const [universe, slots] of frame.universes) kept.set(universe, slots.slice());
+      this.#events.onFrame(frame.universes, frame.timeMs, frame.frameNumber, frame.kind);
       return;
     }
     const message = JSON.parse(new TextDecoder().decode(payload)) as FromEngine;
@@ -100,6 +120,13 @@ export class EngineLink {
         this.#health = message.health;
         this.#healthAt = performance.now();
         return this.#events.onHealth();
+      case 'network':
+        this.network = message.network;
+        return this.#events.onNetwork(message.network);
+      case 'answer':
+        this.#waiting.get(message.id)?.(message.fault, message.answer);
+        this.#waiting.delete(message.id);
+        return;
       case 'reply':
         this.#waiting.get(message.id)?.(message.fault);
         this.#waiting.delete(message.id);
@@ -120,6 +147,23 @@ export class EngineLink {
         resolve(fault);
       });
       this.#send({ type: 'command', id, command });
+    });
+  }
+
+  /** Asks something of the network; devices may take their time. */
+  ask(ask: NetworkAsk): Promise<{ fault: Fault | null; answer: NetworkAnswer | null }> {
+    if (!this.#socket) return Promise.resolve({ fault: away, answer: null });
+    const id = this.#nextId++;
+    return new Promise((resolve) => {
+      const timer = setTimeout(() => {
+        this.#waiting.delete(id);
+        resolve({ fault: slow, answer: null });
+      }, ASK_MS);
+      this.#waiting.set(id, (fault, answer = null) => {
+        clearTimeout(timer);
+        resolve({ fault, answer });
+      });
+      this.#send({ type: 'ask', id, ask });
     });
   }
 

@@ -4,9 +4,10 @@ import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { FaultError, faultsFromZod, type Fault } from '../../core/faults.ts';
 import type { UnitId } from '../../core/ids.ts';
-import { encodeFrame } from '../../core/protocol/framing.ts';
+import { encodeFrame, type FrameKind } from '../../core/protocol/framing.ts';
 import { clientMessageSchema, type ClientMessage, type ServerMessage, type Walker } from '../../core/protocol/live.ts';
 import type { LiveCommand } from '../../core/show/index.ts';
+import type { NetworkAnswer, NetworkAsk, NetworkState } from '../../core/protocol/network.ts';
 import { sameOrigin } from './origin.ts';
 import type { Applied } from './show-service.ts';
 
@@ -16,7 +17,9 @@ export interface HubHost {
   edit(clientId: string, message: Extract<ClientMessage, { type: 'edit' }>): Promise<Applied | null>;
   turnBack(clientId: string, action: 'undo' | 'redo'): Promise<Applied | null>;
   command(command: LiveCommand): Promise<Fault | null>;
-  frame(): ReadonlyMap<number, Uint8Array>;
+  ask(ask: NetworkAsk): Promise<{ fault: Fault | null; answer: NetworkAnswer | null }>;
+  frame(kind: FrameKind): ReadonlyMap<number, Uint8Array>;
+  network(): NetworkState;
   report(error: unknown): void;
 }
 
@@ -25,7 +28,9 @@ interface Client {
   readonly socket: WebSocket;
   frames: boolean;
   /** Universes that changed since the last frame this page took. */
-  readonly pending: Set<number>;
+  readonly pending: Record<FrameKind, Set<number>>;
+  /** RDM devices this page holds identifying. */
+  readonly rdm: Set<Extract<NetworkAsk, { ask: 'rdmIdentify' }>['uid']>;
   identify: readonly UnitId[];
   probing: boolean;
   /** Set while this page is on the address walk. */
@@ -48,6 +53,8 @@ export class LiveHub {
   readonly #clients = new Set<Client>();
   readonly #host: HubHost;
   readonly #timer: NodeJS.Timeout;
+  /** The page whose test signal runs: the last that started one. */
+  #tester: Client | null = null;
 
   constructor(host: HubHost) {
     this.#host = host;
@@ -79,7 +86,8 @@ export class LiveHub {
       id: randomBytes(6).toString('hex'),
       socket,
       frames: false,
-      pending: new Set(),
+      pending: { sent: new Set(), received: new Set() },
+      rdm: new Set(),
       identify: [],
       probing: false,
       walk: null,
@@ -100,6 +108,7 @@ export class LiveHub {
       this.#clients.add(client);
       this.#send(client, welcome);
       this.#send(client, { type: 'walkers', walkers: this.#walkers() });
+      this.#send(client, { type: 'network', network: this.#host.network() });
     } catch (error) {
       this.#host.report(error);
       socket.close(1013, 'try again');
@@ -113,6 +122,8 @@ export class LiveHub {
       void this.#identify();
     }
     if (client.probing) void this.#host.command({ do: 'probe', probe: null });
+    if (this.#tester === client) void this.#test(client, null);
+    for (const uid of client.rdm) void this.#host.ask({ ask: 'rdmIdentify', uid, on: false });
     if (client.walk) this.broadcast({ type: 'walkers', walkers: this.#walkers() });
   }
 
@@ -133,6 +144,8 @@ export class LiveHub {
       return;
     }
     const { message } = parsed;
+    // Devices take their time: what else the page says does not wait for them.
+    if (message.type === 'ask') return void this.#ask(client, message);
     try {
       const applied = await this.#carryOut(client, message);
       const fault = applied && 'code' in applied ? applied : null;
@@ -149,6 +162,22 @@ export class LiveHub {
       const faults = error instanceof FaultError ? error.faults : [serverFault];
       this.#send(client, { type: 'reply', id: message.id, faults, revision: null, label: null });
     }
+  }
+
+  async #ask(client: Client, { id, ask }: Extract<ClientMessage, { type: 'ask' }>): Promise<void> {
+    if (ask.ask === 'rdmIdentify') {
+      if (ask.on) client.rdm.add(ask.uid);
+      else client.rdm.delete(ask.uid);
+    }
+    const { answer, fault } = await this.#host.ask(ask);
+    this.#send(client, { type: 'answer', id, answer, faults: fault ? [fault] : null });
+  }
+
+  #test(client: Client, test: Extract<ClientMessage, { type: 'test' }>['test']): Promise<Fault | null> {
+    if (test) this.#tester = client;
+    else if (this.#tester !== client) return Promise.resolve(null);
+    else this.#tester = null;
+    return this.#host.command({ do: 'test', test });
   }
 
   #parse(data: Buffer, binary: boolean): { message: ClientMessage } | { id: number | null; faults: Fault[] } {
@@ -182,7 +211,7 @@ export class LiveHub {
     };
   }
 
-  async #carryOut(client: Client, message: ClientMessage): Promise<Applied | Fault | null> {
+  async #carryOut(client: Client, message: Exclude<ClientMessage, { type: 'ask' }>): Promise<Applied | Fault | null> {
     switch (message.type) {
       case 'edit':
         return this.#host.edit(client.id, message);
@@ -197,15 +226,21 @@ export class LiveHub {
       case 'probe':
         client.probing = message.probe !== null;
         return this.#host.command({ do: 'probe', probe: message.probe });
+      case 'test':
+        return this.#test(client, message.test);
+      case 'testAlive':
+        return this.#tester === client ? this.#host.command({ do: 'testAlive' }) : null;
       case 'walk':
         client.walk = message.walk;
         this.broadcast({ type: 'walkers', walkers: this.#walkers() });
         return null;
       case 'watch':
         client.frames = message.frames;
-        client.pending.clear();
-        if (message.frames) for (const universe of this.#host.frame().keys()) client.pending.add(universe);
-        this.#flush(client, 0, 0);
+        for (const kind of ['sent', 'received'] as const) {
+          client.pending[kind].clear();
+          if (message.frames) for (const universe of this.#host.frame(kind).keys()) client.pending[kind].add(universe);
+          this.#flush(client, 0, 0, kind);
+        }
         return null;
     }
   }
@@ -239,29 +274,35 @@ export class LiveHub {
   }
 
   /** Frames: only what changed, and nothing while a page has not taken the last one. */
-  frame(universes: readonly (readonly [number, Uint8Array])[], timeMs: number, frameNumber: number): void {
+  frame(
+    universes: readonly (readonly [number, Uint8Array])[],
+    timeMs: number,
+    frameNumber: number,
+    kind: FrameKind,
+  ): void {
     for (const client of this.#clients) {
       if (!client.frames) continue;
-      for (const [universe] of universes) client.pending.add(universe);
-      this.#flush(client, timeMs, frameNumber);
+      for (const [universe] of universes) client.pending[kind].add(universe);
+      this.#flush(client, timeMs, frameNumber, kind);
     }
   }
 
-  #flush(client: Client, timeMs: number, frameNumber: number): void {
+  #flush(client: Client, timeMs: number, frameNumber: number, kind: FrameKind): void {
+    const pending = client.pending[kind];
     if (
-      client.pending.size === 0 ||
+      pending.size === 0 ||
       client.socket.bufferedAmount > 0 ||
       client.socket.readyState !== client.socket.OPEN
     )
       return;
-    const frame = this.#host.frame();
+    const frame = this.#host.frame(kind);
     const changed: [number, Uint8Array][] = [];
-    for (const universe of client.pending) {
+    for (const universe of pending) {
       const slots = frame.get(universe);
       if (slots) changed.push([universe, slots]);
     }
-    client.pending.clear();
-    if (changed.length > 0) client.socket.send(encodeFrame(timeMs, frameNumber, changed));
+    pending.clear();
+    if (changed.length > 0) client.socket.send(encodeFrame(timeMs, frameNumber, changed, kind));
   }
 
   close(): void {

@@ -4,6 +4,7 @@ import { readArchive, writeArchive } from '../../core/format/archive.ts';
 import { FaultError, type Fault } from '../../core/faults.ts';
 import type { ShowId } from '../../core/ids.ts';
 import type { ServerMessage, SystemState } from '../../core/protocol/live.ts';
+import type { StandinOrder, StandinReport } from '../../core/protocol/standin.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
 import type { LiveCommand } from '../../core/show/index.ts';
 import { connect, type Connection } from '../../db/connect.ts';
@@ -57,13 +58,16 @@ export class Services {
         this.shows.edit(await this.#current(), { change, base, label, author: clientId }),
       turnBack: async (clientId, action) => this.shows[action](await this.#current(), clientId),
       command: (command) => this.engine.command(command),
-      frame: () => this.engine.frame,
+      ask: (ask) => this.engine.ask(ask),
+      frame: (kind) => (kind === 'sent' ? this.engine.frame : this.engine.received),
+      network: () => this.engine.network,
       report: (error) => this.log.error({ err: error }, 'live message failed'),
     });
     this.engine = new EngineLink(options.enginePort, options.engineToken, {
       onState: (live, universes) => this.hub.broadcast({ type: 'live', live, now: Date.now(), universes }),
       onHealth: () => this.#sendSystem(),
-      onFrame: (universes, timeMs, frameNumber) => this.hub.frame(universes, timeMs, frameNumber),
+      onFrame: (universes, timeMs, frameNumber, kind) => this.hub.frame(universes, timeMs, frameNumber, kind),
+      onNetwork: (network) => this.hub.broadcast({ type: 'network', network }),
     });
     this.standins =
       options.standinPort === null ? null : new StandinLink(options.standinPort, () => this.#sendSystem());
@@ -190,6 +194,17 @@ export class Services {
 
   command(command: LiveCommand): Promise<Fault | null> {
     return this.engine.command(command);
+  }
+
+  async orderStandin(order: StandinOrder): Promise<StandinReport> {
+    if (this.standins) return this.standins.order(order);
+    throw new FaultError({
+      code: 'NO_STANDIN',
+      path: 'id',
+      message: 'there are no stand-ins here',
+      received: order.id,
+      remedy: 'Start without AMBER_DEMO=0.',
+    });
   }
 
   async close(): Promise<void> {

@@ -16,6 +16,7 @@ const output = (over: Partial<OutputHealth> = {}): OutputHealth => ({
   packets: 1,
   errors: 0,
   lastError: null,
+  says: null,
   gateways: [],
   ...over,
 });

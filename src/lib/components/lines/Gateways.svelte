@@ -26,7 +26,7 @@
         <article>
           <header>
             <b>{gateway.name}</b><span class="quiet"
-              >{gateway.protocol === 'sacn' ? 'sACN' : 'Art-Net'} at <span class="num">{gateway.address}</span></span
+              >{gateway.kind !== 'artnet' ? 'sACN' : 'Art-Net'} at <span class="num">{gateway.address}</span></span
             >
             {#if gateway.refused > 0}<Mark
                 kind="look"
@@ -37,7 +37,7 @@
           <table>
             <thead
               ><tr
-                ><th>Port</th><th>{gateway.protocol === 'sacn' ? 'Universe' : 'Port-address'}</th><th class="n"
+                ><th>Port</th><th>{gateway.kind !== 'artnet' ? 'Universe' : 'Port-address'}</th><th class="n"
                   >Packets</th
                 ><th class="n">Lost</th><th>Seen</th><th>Slots</th></tr
               ></thead

@@ -1,0 +1,171 @@
+import type { InputHealth } from '../../core/protocol/network.ts';
+import { UniverseReceiver } from '../../core/protocol/receiver.ts';
+import type { InputRecord } from '../../core/records/index.ts';
+import type { SlotControl } from '../../core/records/input.ts';
+import type { LiveCommand } from '../../core/show/index.ts';
+import { InputMemory, type MergedInput } from '../shared.ts';
+import type { HeardUniverse } from './sources.ts';
+
+interface Incoming {
+  readonly input: InputRecord;
+  readonly universe: number;
+  readonly wireUniverse: number;
+  readonly receiver: UniverseReceiver;
+  /** Place in the memory the frame thread merges from; -1 for one that is only shown. */
+  readonly entry: number;
+  merged: boolean;
+}
+
+const KEEP = Symbol('nothing said yet');
+
+/** Universes of other desks: arbitrates between their sources, hands them to the frame thread, works what they work. */
+export class InputDesk {
+  #incoming: Incoming[] = [];
+  /** By protocol and universe on the wire: a packet looks up only whom it concerns. */
+  readonly #byWire = new Map<string, Incoming[]>();
+  #memory = new InputMemory(new SharedArrayBuffer(0));
+  /** What each control said last, so that only changes are commands. */
+  readonly #said = new Map<string, number | typeof KEEP>();
+  readonly #now: () => number;
+  readonly #command: (command: LiveCommand) => void;
+
+  constructor(now: () => number, command: (command: LiveCommand) => void) {
+    this.#now = now;
+    this.#command = command;
+  }
+
+  /** Follows the show. Inputs that did not change keep what they have received. Gives what the frame thread needs. */
+  setInputs(inputs: readonly InputRecord[]): { memory: SharedArrayBuffer; entries: MergedInput[] } {
+    const before = new Map(this.#incoming.map((i) => [keyOf(i.input, i.wireUniverse, i.universe), i]));
+    const entries: MergedInput[] = [];
+    this.#byWire.clear();
+    this.#incoming = inputs
+      .filter((input) => input.enabled)
+      .flatMap((input) => {
+        const mapped = new Map(input.universes.map((u) => [`${u.wireUniverse} ${u.universe}`, u]));
+        // A control may sit in a universe that is not mapped to one of ours.
+        for (const { wireUniverse } of input.controls)
+          if (!input.universes.some((u) => u.wireUniverse === wireUniverse))
+            mapped.set(`${wireUniverse}`, { wireUniverse, universe: 0 });
+        return [...mapped.values()].map(({ wireUniverse, universe }) => {
+          const use = input.use;
+          const merges = universe > 0 && (use === 'htp' || use === 'takeover');
+          if (merges) entries.push({ universe, use });
+          const old = before.get(keyOf(input, wireUniverse, universe));
+          const incoming: Incoming = {
+            input,
+            universe,
+            wireUniverse,
+            receiver: old?.receiver ?? new UniverseReceiver(input.protocol),
+            entry: merges ? entries.length - 1 : -1,
+            merged: false,
+          };
+          const wire = `${input.protocol} ${wireUniverse}`;
+          this.#byWire.set(wire, [...(this.#byWire.get(wire) ?? []), incoming]);
+          return incoming;
+        });
+      });
+    const memory = new SharedArrayBuffer(InputMemory.bytesFor(entries.length));
+    this.#memory = new InputMemory(memory);
+    this.tidy();
+    return { memory, entries };
+  }
+
+  /** Universes on the wire that are listened for. */
+  wanted(protocol: 'sacn' | 'artnet'): number[] {
+    return this.#incoming.filter((i) => i.input.protocol === protocol).map((i) => i.wireUniverse);
+  }
+
+  take(heard: HeardUniverse): void {
+    const concerned = this.#byWire.get(`${heard.protocol} ${heard.wireUniverse}`);
+    if (!concerned) return;
+    const now = this.#now();
+    for (const incoming of concerned) {
+      const { input, receiver } = incoming;
+      if (input.from !== null && input.from !== heard.from) continue;
+      // A preview stream is there to be looked at, not to be sent on (ANSI E1.31 6.2.6).
+      if (heard.preview && input.use !== 'show') continue;
+      if (!receiver.receive(heard, now)) continue;
+      this.#publish(incoming, now);
+      this.#work(input, heard.wireUniverse, receiver.slots);
+    }
+  }
+
+  #publish(incoming: Incoming, now: number): void {
+    const { receiver, input, entry } = incoming;
+    const priority = receiver.priority(now);
+    incoming.merged = entry >= 0 && priority >= 0 && (input.use === 'htp' || priority >= input.priority);
+    if (entry >= 0) this.#memory.write(entry, incoming.merged ? receiver.slots : null);
+  }
+
+  #work(input: InputRecord, wireUniverse: number, slots: Uint8Array): void {
+    for (const [i, control] of input.controls.entries()) {
+      if (control.wireUniverse !== wireUniverse) continue;
+      const value = slots[control.address - 1]!;
+      const key = `${input.id} ${i} ${wireUniverse}.${control.address} ${control.does.do}`;
+      const last = this.#said.get(key) ?? KEEP;
+      if (last === value) continue;
+      this.#said.set(key, value);
+      const command = commandOf(control, value, last === KEEP ? null : (last as number));
+      if (command) this.#command(command);
+    }
+  }
+
+  /** Lets go of desks that fell silent: called a few times a second. */
+  tidy(): void {
+    const now = this.#now();
+    for (const incoming of this.#incoming) this.#publish(incoming, now);
+  }
+
+  /** The slots that each mapped universe receives, by our universe number. */
+  received(): Map<number, Uint8Array> {
+    const now = this.#now();
+    const found = new Map<number, Uint8Array>();
+    for (const { universe, receiver } of this.#incoming)
+      if (universe > 0 && receiver.priority(now) >= 0) found.set(universe, receiver.slots);
+    return found;
+  }
+
+  health(): InputHealth[] {
+    const now = this.#now();
+    return this.#incoming.map(({ input, universe, wireUniverse, receiver, merged }) => ({
+      inputId: input.id,
+      universe,
+      wireUniverse,
+      packetsPerSecond: receiver.rate(now),
+      lost: receiver.lost,
+      lastSeenMs: receiver.lastSeenMs,
+      sources: receiver.sources(now).map(({ name, priority }) => ({ name, priority })),
+      merged,
+    }));
+  }
+}
+
+const keyOf = (input: InputRecord, wireUniverse: number, universe: number): string =>
+  `${input.id} ${input.protocol} ${input.from ?? ''} ${wireUniverse} ${universe}`;
+
+const OVER_HALF = 128;
+
+/**
+ * The command a slot that changed gives; null for none. A slot that is heard for the first time (`last` null) sets
+ * levels but fires nothing: a desk that is switched on must not start a show.
+ */
+export function commandOf({ does }: SlotControl, value: number, last: number | null): LiveCommand | null {
+  const over = value >= OVER_HALF;
+  const crossed = last !== null && over !== last >= OVER_HALF;
+  switch (does.do) {
+    case 'grand':
+      return { do: 'grand', level: value / 255 };
+    case 'tempo':
+      return last === null ? null : { do: 'tempo', bpm: 20 + value, beatNow: false };
+    case 'dark':
+      return crossed ? { do: 'dark', on: over } : null;
+    case 'play':
+      return crossed ? { do: over ? 'play' : 'release', target: does.target } : null;
+    case 'releaseAll':
+      return crossed && over ? { do: 'releaseAll' } : null;
+    case 'unit':
+      if (value > 0) return { do: 'hand', set: { [does.unitId]: { Dimmer: value / 255 } } };
+      return last === null ? null : { do: 'hand', set: { [does.unitId]: { Dimmer: null } } };
+  }
+}

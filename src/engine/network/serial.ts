@@ -1,0 +1,268 @@
+import { readdir } from 'node:fs/promises';
+import { SerialPort } from 'serialport';
+import type { FoundPort } from '../../core/protocol/network.ts';
+import {
+  decodeSerialNumber,
+  decodeWidgetParameters,
+  encodeFramed,
+  fillFramedDmx,
+  FramedReader,
+  LABEL_PARAMETERS,
+  LABEL_SERIAL,
+  makeFramedDmx,
+} from '../../core/protocol/serial.ts';
+import type { OutputRecord } from '../../core/records/index.ts';
+
+const RETRY_MS = 2000;
+/** Framed interfaces look like a serial port of any speed; the bare line is DMX itself (ANSI E1.11). */
+const FRAMED_BAUD = 115_200;
+const DMX_BAUD = 250_000;
+const BREAK_MS = 1;
+const RAW_FRAMES_A_SECOND = 30;
+/** A write that is not done after this long: the device does not take what it is given. */
+const STUCK_MS = 1000;
+
+export interface SerialHealth {
+  readonly packets: number;
+  readonly errors: number;
+  readonly lastError: string | null;
+  readonly open: boolean;
+  /** What the device says of itself: serial number and firmware. */
+  readonly says: string | null;
+}
+
+/** One USB-serial DMX interface. Opens itself again when it was pulled out; never queues frames. */
+class SerialOut {
+  readonly output: OutputRecord;
+  #port: SerialPort | null = null;
+  #writing = false;
+  #writeAt = 0;
+  #dueAt = 0;
+  #retryAt = 0;
+  #closed = false;
+  #serialNumber: string | null = null;
+  #firmware: string | null = null;
+  readonly #message: Uint8Array;
+  packets = 0;
+  errors = 0;
+  lastError: string | null = null;
+
+  constructor(output: OutputRecord) {
+    this.output = output;
+    this.#message =
+      output.serialKind === 'framed'
+        ? makeFramedDmx(output.slotsPerUniverse)
+        : new Uint8Array(1 + output.slotsPerUniverse);
+  }
+
+  #note(error: Error | string): void {
+    this.errors++;
+    this.lastError = typeof error === 'string' ? error : explain(error, this.output.serialPath);
+  }
+
+  #open(now: number): void {
+    this.#retryAt = now + RETRY_MS;
+    const { serialPath: path, serialKind } = this.output;
+    if (path === '') {
+      this.lastError = 'no serial port is chosen';
+      return;
+    }
+    const framed = serialKind === 'framed';
+    const port = new SerialPort({
+      path,
+      baudRate: framed ? FRAMED_BAUD : DMX_BAUD,
+      dataBits: 8,
+      stopBits: framed ? 1 : 2,
+      parity: 'none',
+      autoOpen: false,
+    });
+    this.#port = port;
+    port.on('error', (error) => this.#note(error));
+    port.on('close', (error: Error | null) => {
+      if (this.#port === port) this.#port = null;
+      this.#writing = false;
+      if (!this.#closed) this.#note(error ? `${path} was unplugged` : `${path} closed`);
+    });
+    const reader = new FramedReader((label, data) => this.#heard(label, data));
+    port.on('data', (piece: Buffer) => reader.push(piece));
+    port.open((error) => {
+      if (error) {
+        this.#note(error);
+        if (this.#port === port) this.#port = null;
+        return;
+      }
+      if (this.#closed) return port.close();
+      this.lastError = null;
+      if (!framed) return;
+      port.write(encodeFramed(LABEL_SERIAL, new Uint8Array(0)));
+      port.write(encodeFramed(LABEL_PARAMETERS, new Uint8Array(2)));
+    });
+  }
+
+  #heard(label: number, data: Uint8Array): void {
+    if (label === LABEL_SERIAL) this.#serialNumber = decodeSerialNumber(data);
+    if (label === LABEL_PARAMETERS) this.#firmware = decodeWidgetParameters(data)?.firmware ?? null;
+  }
+
+  send(slots: Uint8Array, now: number): void {
+    if (!this.#port) {
+      if (now >= this.#retryAt) this.#open(now);
+      return;
+    }
+    if (!this.#port.isOpen || now < this.#dueAt) return;
+    if (this.#writing) {
+      if (now - this.#writeAt > STUCK_MS) {
+        this.#note('the device does not take what it is given');
+        this.#writing = false;
+        this.#port.flush();
+      }
+      return;
+    }
+    const framed = this.output.serialKind === 'framed';
+    const rate = this.output.frameRateCap ?? (framed ? 40 : RAW_FRAMES_A_SECOND);
+    this.#dueAt = now + 1000 / rate - 2;
+    this.#writing = true;
+    this.#writeAt = now;
+    if (framed) {
+      fillFramedDmx(this.#message, slots);
+      this.#write(this.#message);
+    } else void this.#sendRaw(slots);
+  }
+
+  #write(bytes: Uint8Array): void {
+    const port = this.#port;
+    port?.write(bytes, (error) => {
+      if (error) this.#note(error);
+      // Not the next frame until this one has left the system's buffer.
+      port.drain(() => {
+        this.#writing = false;
+        if (!error) this.packets++;
+      });
+    });
+  }
+
+  /** Break, mark after break, start code and slots (ANSI E1.11 8): break and mark are made on the line itself. */
+  async #sendRaw(slots: Uint8Array): Promise<void> {
+    this.#message[0] = 0;
+    this.#message.set(slots.subarray(0, this.#message.length - 1), 1);
+    try {
+      await this.#breakLine(true);
+      await new Promise((resolve) => setTimeout(resolve, BREAK_MS));
+      await this.#breakLine(false);
+      this.#write(this.#message);
+    } catch (error) {
+      this.#writing = false;
+      this.#dueAt = this.#writeAt + RETRY_MS;
+      this.#note(
+        `${this.output.serialPath} cannot make a break (${(error as Error).message.slice(0, 60)}): use a framed interface`,
+      );
+    }
+  }
+
+  #breakLine(brk: boolean): Promise<void> {
+    return new Promise((resolve, reject) => {
+      if (!this.#port) return resolve();
+      this.#port.set({ brk }, (error) => (error ? reject(error) : resolve()));
+    });
+  }
+
+  get health(): SerialHealth {
+    const { packets, errors, lastError } = this;
+    const says = [
+      this.#serialNumber && `serial number ${this.#serialNumber}`,
+      this.#firmware && `firmware ${this.#firmware}`,
+    ]
+      .filter(Boolean)
+      .join(', ');
+    return { packets, errors, lastError, open: this.#port?.isOpen ?? false, says: says || null };
+  }
+
+  close(): void {
+    this.#closed = true;
+    const port = this.#port;
+    this.#port = null;
+    if (port?.isOpen) port.close(() => undefined);
+  }
+}
+
+function explain(error: Error, path: string): string {
+  const text = error.message;
+  if (/ENOENT|No such file|cannot find/i.test(text)) return `there is no port ${path}: is it plugged in?`;
+  if (/EACCES|Permission denied|Access denied/i.test(text))
+    return `no right to use ${path}: the user of this program has to belong to the group of serial ports`;
+  if (/EBUSY|lock|in use/i.test(text)) return `${path} is in use by another program`;
+  return `${path}: ${text.replace(/^Error:?\s*/, '').slice(0, 100)}`;
+}
+
+/** All serial outputs. Changing one leaves the others alone. */
+export class SerialOutputs {
+  readonly #outs = new Map<string, SerialOut>();
+
+  setOutputs(outputs: readonly OutputRecord[]): void {
+    const wanted = new Map(outputs.filter((o) => o.protocol === 'serial' && o.enabled).map((o) => [o.id as string, o]));
+    for (const [id, out] of this.#outs) {
+      const output = wanted.get(id);
+      if (output && alike(output, out.output)) continue;
+      out.close();
+      this.#outs.delete(id);
+    }
+    for (const [id, output] of wanted) if (!this.#outs.has(id)) this.#outs.set(id, new SerialOut(output));
+  }
+
+  get size(): number {
+    return this.#outs.size;
+  }
+
+  /** `slotsOf` gives the slots an output carries, or null for none. */
+  send(slotsOf: (outputId: string) => Uint8Array | null, now: number): void {
+    for (const [id, out] of this.#outs) {
+      const slots = slotsOf(id);
+      if (slots) out.send(slots, now);
+    }
+  }
+
+  healthOf(outputId: string): SerialHealth | null {
+    return this.#outs.get(outputId)?.health ?? null;
+  }
+
+  close(): void {
+    for (const out of this.#outs.values()) out.close();
+    this.#outs.clear();
+  }
+}
+
+const alike = (a: OutputRecord, b: OutputRecord): boolean =>
+  a.serialPath === b.serialPath &&
+  a.serialKind === b.serialKind &&
+  a.slotsPerUniverse === b.slotsPerUniverse &&
+  a.frameRateCap === b.frameRateCap;
+
+const DEVICE_NAME = /^(ttyUSB|ttyACM|ttyAMA|cu\.)/;
+
+/** Serial ports of the machine; `standins` are simulated ones that exist beside them. */
+export async function listPorts(standins: readonly string[]): Promise<FoundPort[]> {
+  const simulated = standins.map((path) => ({ path, maker: 'Stand-in of Amber Kite', serialNumber: '', standin: true }));
+  try {
+    const ports = await SerialPort.list();
+    return [
+      ...simulated,
+      ...ports
+        .filter((p) => p.vendorId !== undefined || DEVICE_NAME.test(p.path.replace('/dev/', '')))
+        .map((p) => ({
+          path: p.path,
+          maker: p.manufacturer ?? '',
+          serialNumber: p.serialNumber ?? '',
+          standin: false,
+        })),
+    ];
+  } catch {
+    // Without udev's tools the names in /dev are what there is.
+    const names = await readdir('/dev').catch(() => []);
+    return [
+      ...simulated,
+      ...names
+        .filter((name) => DEVICE_NAME.test(name))
+        .map((name) => ({ path: `/dev/${name}`, maker: '', serialNumber: '', standin: false })),
+    ];
+  }
+}

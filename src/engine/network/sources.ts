@@ -1,0 +1,303 @@
+import dgram from 'node:dgram';
+import { decodeArtNet } from '../../core/protocol/artnet.ts';
+import type { FoundSource } from '../../core/protocol/network.ts';
+import { SOURCE_TIMEOUT_MS } from '../../core/protocol/receiver.ts';
+import { decodeSacnExtended, DISCOVERY_MS, DISCOVERY_UNIVERSE } from '../../core/protocol/sacn-extended.ts';
+import { decodeSacn, hex, multicastGroup, SACN_PORT, type SacnData } from '../../core/protocol/sacn.ts';
+import { lossOf } from '../../core/protocol/receiver.ts';
+import type { ArtNetSockets } from './artnet-sockets.ts';
+
+export interface HeardUniverse {
+  readonly protocol: 'sacn' | 'artnet';
+  readonly wireUniverse: number;
+  readonly sourceId: string;
+  readonly sourceName: string;
+  readonly priority: number;
+  readonly sequence: number;
+  readonly terminated: boolean;
+  readonly preview: boolean;
+  readonly slots: Uint8Array;
+  readonly from: string;
+}
+
+interface Source {
+  readonly protocol: 'sacn' | 'artnet';
+  readonly id: string;
+  name: string;
+  ip: string;
+  priority: number | null;
+  readonly universes: Map<number, { at: number; sequence: number }>;
+  announced: readonly number[];
+  lost: number;
+  packets: number;
+  rate: { at: number; packets: number; value: number };
+  seenAt: number;
+}
+
+const MOST_SOURCES = 500;
+const MOST_UNIVERSES = 512;
+/** Most multicast groups that are listened to besides discovery. */
+const MOST_GROUPS = 64;
+const RETRY_MS = 3000;
+
+/** Hears what other sources send: sACN by unicast and multicast, Art-Net on the shared sockets. Our own is left out. */
+export class SourceWatch {
+  readonly #sources = new Map<string, Source>();
+  readonly #groups = new Map<string, dgram.Socket>();
+  readonly #unicast = new Map<string, dgram.Socket>();
+  readonly #troubles = new Map<string, string>();
+  readonly #now: () => number;
+  readonly #ownCid: string;
+  readonly #onData: (heard: HeardUniverse) => void;
+  readonly #addresses: readonly string[];
+  #interfaces: readonly string[] = [];
+  #wanted: ReadonlySet<number> = new Set();
+  #retryAt = 0;
+  readonly #ownAddresses = new Set<string>();
+  refused = 0;
+  ignored = 0;
+
+  get troubles(): string[] {
+    return [...this.#troubles.values()];
+  }
+
+  /** `addresses`: own addresses that sACN by unicast is heard on. */
+  constructor(
+    artnet: ArtNetSockets,
+    options: { now: () => number; cid: Uint8Array; addresses: readonly string[]; onData: (heard: HeardUniverse) => void },
+  ) {
+    this.#now = options.now;
+    this.#ownCid = hex(options.cid);
+    this.#onData = options.onData;
+    this.#addresses = options.addresses;
+    artnet.listen((packet, from) => this.#takeArtNet(packet, from));
+    this.#openUnicast();
+  }
+
+  #openUnicast(): void {
+    this.#retryAt = this.#now() + RETRY_MS;
+    for (const address of this.#addresses) if (!this.#unicast.has(address)) this.#openOne(address);
+  }
+
+  #openOne(address: string): void {
+    const socket = dgram.createSocket({ type: 'udp4', reuseAddr: true });
+    this.#unicast.set(address, socket);
+    socket.on('message', (packet, from) => this.#takeSacn(packet, from.address));
+    socket.on('error', (error: NodeJS.ErrnoException) => {
+      this.#troubles.set(address, `sACN cannot be heard on ${address}: ${error.code ?? error.message}`);
+      this.#unicast.delete(address);
+    });
+    socket.bind({ port: SACN_PORT, address }, () => {
+      this.#troubles.delete(address);
+      grow(socket);
+    });
+  }
+
+  /** Which universes are listened to, and on which own addresses. */
+  listenTo(universes: Iterable<number>, interfaces: readonly string[], own: Iterable<string>): void {
+    this.#wanted = new Set([DISCOVERY_UNIVERSE, ...[...universes].slice(0, MOST_GROUPS)]);
+    this.#interfaces = interfaces;
+    this.#ownAddresses.clear();
+    for (const address of own) this.#ownAddresses.add(address);
+    this.#joinAll();
+  }
+
+  #joinAll(): void {
+    const wanted = new Set([...this.#wanted].flatMap((u) => this.#interfaces.map((i) => `${i}>${u}`)));
+    for (const [key, socket] of this.#groups) {
+      if (wanted.has(key)) continue;
+      this.#groups.delete(key);
+      socket.close();
+    }
+    for (const key of wanted) if (!this.#groups.has(key)) this.#join(key);
+  }
+
+  /** A socket for one group, bound to the group itself: it gets nothing else. */
+  #join(key: string): void {
+    const [own, universe] = key.split('>') as [string, string];
+    const group = multicastGroup(Number(universe));
+    const socket = dgram.createSocket({ type: 'udp4', reuseAddr: true });
+    this.#groups.set(key, socket);
+    socket.on('message', (packet, from) => this.#takeSacn(packet, from.address));
+    const drop = (): void => {
+      if (this.#groups.get(key) !== socket) return;
+      this.#groups.delete(key);
+      try {
+        socket.close();
+      } catch {
+        // It never opened.
+      }
+    };
+    socket.on('error', drop);
+    socket.bind({ port: SACN_PORT, address: group }, () => {
+      try {
+        socket.addMembership(group, own);
+        grow(socket);
+      } catch {
+        drop();
+      }
+    });
+  }
+
+  /** Opens again what was lost: called now and then. */
+  tidy(): void {
+    const now = this.#now();
+    if (now < this.#retryAt) return;
+    this.#retryAt = now + RETRY_MS;
+    this.#openUnicast();
+    this.#joinAll();
+  }
+
+  #takeSacn(packet: Uint8Array, from: string): void {
+    // Our own multicast comes back to us: known by its component id before anything is decoded.
+    if (packet.length >= 38 && hex(packet.subarray(22, 38)) === this.#ownCid) return;
+    const decoded = decodeSacn(packet);
+    if (!decoded.ok) return this.#takeExtended(packet, from);
+    const { value } = decoded;
+    if (value.startCode !== 0) return;
+    this.#note(value, from);
+    this.#onData({
+      protocol: 'sacn',
+      wireUniverse: value.universe,
+      sourceId: value.cid,
+      sourceName: value.sourceName,
+      priority: value.priority,
+      sequence: value.sequence,
+      terminated: value.terminated,
+      preview: value.preview,
+      slots: value.slots,
+      from,
+    });
+  }
+
+  #note(data: SacnData, from: string): void {
+    const source = this.#source('sacn', data.cid, data.sourceName, from);
+    if (!source) return;
+    const now = this.#now();
+    source.priority = data.priority;
+    if (data.terminated) {
+      source.universes.delete(data.universe);
+      return;
+    }
+    this.#count(source, 'sacn', data.universe, data.sequence, now);
+  }
+
+  #count(source: Source, kind: 'sacn' | 'artnet', universe: number, sequence: number, now: number): void {
+    const known = source.universes.get(universe);
+    source.packets++;
+    if (known) {
+      source.lost += lossOf(kind, known.sequence, sequence);
+      known.sequence = sequence;
+      known.at = now;
+    } else if (source.universes.size < MOST_UNIVERSES) source.universes.set(universe, { at: now, sequence });
+    else this.ignored++;
+  }
+
+  #takeExtended(packet: Uint8Array, from: string): void {
+    const decoded = decodeSacnExtended(packet);
+    if (!decoded.ok) {
+      this.refused++;
+      return;
+    }
+    if (decoded.value.type !== 'discovery') return;
+    const { cid, sourceName, page, universes } = decoded.value;
+    const source = this.#source('sacn', cid, sourceName, from);
+    if (!source) return;
+    const before = page === 0 ? [] : source.announced;
+    source.announced = [...new Set([...before, ...universes])].slice(0, MOST_UNIVERSES);
+  }
+
+  #takeArtNet(packet: Uint8Array, from: string): void {
+    const decoded = decodeArtNet(packet);
+    if (!decoded.ok || decoded.value.op !== 'dmx' || this.#ownAddresses.has(from)) return;
+    const { portAddress, sequence, slots } = decoded.value;
+    const source = this.#source('artnet', from, from, from);
+    if (source) this.#count(source, 'artnet', portAddress, sequence, this.#now());
+    this.#onData({
+      protocol: 'artnet',
+      wireUniverse: portAddress,
+      sourceId: from,
+      sourceName: from,
+      priority: 100,
+      sequence,
+      terminated: false,
+      preview: false,
+      slots,
+      from,
+    });
+  }
+
+  #source(protocol: 'sacn' | 'artnet', id: string, name: string, ip: string): Source | null {
+    const now = this.#now();
+    let source = this.#sources.get(id);
+    if (!source) {
+      if (this.#sources.size >= MOST_SOURCES && !this.#forgetOne(now)) {
+        this.ignored++;
+        return null;
+      }
+      source = {
+        protocol,
+        id,
+        name,
+        ip,
+        priority: null,
+        universes: new Map(),
+        announced: [],
+        lost: 0,
+        packets: 0,
+        rate: { at: now, packets: 0, value: 0 },
+        seenAt: now,
+      };
+      this.#sources.set(id, source);
+    }
+    source.name = name;
+    source.ip = ip;
+    source.seenAt = now;
+    return source;
+  }
+
+  #forgetOne(now: number): boolean {
+    for (const [id, { seenAt }] of this.#sources)
+      if (now - seenAt > DISCOVERY_MS * 3) return this.#sources.delete(id);
+    return false;
+  }
+
+  sources(): FoundSource[] {
+    const now = this.#now();
+    return [...this.#sources.values()].map((s) => {
+      for (const [universe, { at }] of s.universes) if (now - at > SOURCE_TIMEOUT_MS) s.universes.delete(universe);
+      const since = now - s.rate.at;
+      if (since >= 1000)
+        s.rate = { at: now, packets: s.packets, value: ((s.packets - s.rate.packets) * 1000) / since };
+      // One that only announces itself does so every 10 s.
+      const silence = s.announced.length > 0 ? DISCOVERY_MS * 2.5 : SOURCE_TIMEOUT_MS;
+      return {
+        protocol: s.protocol,
+        id: s.id,
+        name: s.name,
+        ip: s.ip,
+        priority: s.priority,
+        universes: [...new Set([...s.universes.keys(), ...s.announced])].sort((a, b) => a - b),
+        packetsPerSecond: Math.round(s.rate.value),
+        lost: s.lost,
+        state: now - s.seenAt > silence ? ('lost' as const) : ('found' as const),
+        lastSeenMs: s.seenAt,
+      };
+    });
+  }
+
+  close(): void {
+    for (const socket of this.#unicast.values()) socket.close();
+    this.#unicast.clear();
+    for (const socket of this.#groups.values()) socket.close();
+    this.#groups.clear();
+  }
+}
+
+function grow(socket: dgram.Socket): void {
+  try {
+    socket.setRecvBufferSize(1 << 20);
+  } catch {
+    // The system may allow less.
+  }
+}

@@ -1,0 +1,12 @@
+import { FaultError } from '$core/faults.ts';
+import { handle } from '$lib/server/api.ts';
+import { ENDPOINTS } from '$lib/server/endpoints.ts';
+import { services } from '$lib/server/services.ts';
+
+export const GET = handle(ENDPOINTS.network, async () => ({ network: services().engine.network }));
+
+export const POST = handle(ENDPOINTS.askNetwork, async ({ body }) => {
+  const { fault, answer } = await services().engine.ask(body);
+  if (fault) throw new FaultError(fault);
+  return { answer };
+});
