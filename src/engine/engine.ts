@@ -375,10 +375,7 @@ export class Engine {
     };
   }
 
-  #outputHealth(
-    output: OutputRecord,
-    now: number,
-  ): EngineHealth['outputs'][number] {
+  #outputHealth(output: OutputRecord, now: number): EngineHealth['outputs'][number] {
     const { id, name, protocol, enabled } = output;
     const slow = this.#network?.slowHealthOf(id) ?? null;
     const stats = slow ?? this.#routeStats.find((s) => s.outputId === id);

@@ -6,7 +6,14 @@ import { parentPort, receiveMessageOnPort, workerData } from 'node:worker_thread
 import { makeFrame, render, type Frame, type PreparedLive, type RigArrays } from '../core/show/index.ts';
 import { makeClock } from './clock.ts';
 import { Senders } from './senders.ts';
-import { FrameStats, InputMemory, type FrameThreadStart, type FromFrameThread, type MergedInput, type ToFrameThread } from './shared.ts';
+import {
+  FrameStats,
+  InputMemory,
+  type FrameThreadStart,
+  type FromFrameThread,
+  type MergedInput,
+  type ToFrameThread,
+} from './shared.ts';
 
 const port = parentPort!;
 const start = workerData as FrameThreadStart;

@@ -11,9 +11,7 @@ export interface StandinDevice {
 }
 
 /** A report with nothing in it yet. */
-export const blankReport = (
-  of: Pick<Standin, 'id' | 'kind' | 'name' | 'address' | 'misbehaviour'>,
-): Standin => ({
+export const blankReport = (of: Pick<Standin, 'id' | 'kind' | 'name' | 'address' | 'misbehaviour'>): Standin => ({
   ...of,
   refused: 0,
   elsewhere: 0,

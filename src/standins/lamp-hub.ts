@@ -19,7 +19,12 @@ const BUTTON_MS = 30_000;
 const MOST_A_SECOND = HUB_UPDATES_A_SECOND + 10;
 const MOST_BODY = 4096;
 const fraction = z.number().min(0).max(1);
-const colourSchema = z.object({ red: fraction, green: fraction, blue: fraction, transitionMs: z.number().min(0).max(60_000) });
+const colourSchema = z.object({
+  red: fraction,
+  green: fraction,
+  blue: fraction,
+  transitionMs: z.number().min(0).max(60_000),
+});
 
 /** A simulated hub of smart lamps with a virtual button. It forgets its keys when it starts again, as after a reset. */
 export class LampHub implements StandinDevice {
@@ -62,10 +67,13 @@ export class LampHub implements StandinDevice {
     if (vanished || random() * 100 < lossPercent) return void request.socket.destroy();
     const answer = (status: number, json: unknown): void => {
       const text = random() * 100 < rubbishPercent ? '<html>busy</html>' : JSON.stringify(json);
-      setTimeout(() => {
-        response.writeHead(status, { 'content-type': 'application/json' });
-        response.end(text);
-      }, delayMs + jitterMs * random());
+      setTimeout(
+        () => {
+          response.writeHead(status, { 'content-type': 'application/json' });
+          response.end(text);
+        },
+        delayMs + jitterMs * random(),
+      );
     };
     const pieces: Buffer[] = [];
     let size = 0;
@@ -83,8 +91,7 @@ export class LampHub implements StandinDevice {
 
   #answer(request: http.IncomingMessage, body: string): [status: number, json: unknown] {
     const route = `${request.method} ${request.url}`;
-    if (route === 'GET /hello')
-      return [200, { kind: 'lamp-hub', name: this.#options.name, count: this.#lamps.length }];
+    if (route === 'GET /hello') return [200, { kind: 'lamp-hub', name: this.#options.name, count: this.#lamps.length }];
     if (route === 'POST /pair') return this.#pair();
     if (!this.#keys.has(String(request.headers['x-hub-key']))) return [403, { code: 'NOT_PAIRED' }];
     if (route === 'GET /lamps')
@@ -110,7 +117,10 @@ export class LampHub implements StandinDevice {
     const parsed = colourSchema.safeParse(jsonOf(body));
     if (!parsed.success) return [400, { code: 'BAD_COLOUR' }];
     this.#arrivals.push(now);
-    const part = (value: number): string => Math.round(value * 255).toString(16).padStart(2, '0');
+    const part = (value: number): string =>
+      Math.round(value * 255)
+        .toString(16)
+        .padStart(2, '0');
     lamp.colour = `#${part(parsed.data.red)}${part(parsed.data.green)}${part(parsed.data.blue)}`;
     lamp.updates++;
     return [200, {}];

@@ -1,13 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { UniverseReceiver } from '../core/protocol/receiver.ts';
-import {
-  encodeFramed,
-  FramedReader,
-  LABEL_PARAMETERS,
-  LABEL_SEND_DMX,
-  LABEL_SERIAL,
-} from '../core/protocol/serial.ts';
+import { encodeFramed, FramedReader, LABEL_PARAMETERS, LABEL_SEND_DMX, LABEL_SERIAL } from '../core/protocol/serial.ts';
 import type { Standin, StandinOrder } from '../core/protocol/standin.ts';
 import { blankReport, type StandinDevice } from './device.ts';
 import { UnreliablePath } from './misbehave.ts';

@@ -1,5 +1,6 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
+import { lineFaults } from '../lines/index.ts';
 import { isSevere, type Clash } from '../patch/clash.ts';
 import { patchFaults } from '../patch/faults.ts';
 import { keptAside } from '../profile/impact.ts';
@@ -38,6 +39,12 @@ export const FINDING_KINDS: Readonly<Record<string, { title: string; remedy: str
     remedy: 'Move units to another port, or correct the limit of the line.',
     step: 'patch',
   },
+  LINE_SEVERE: {
+    title: 'Cables that will not work',
+    remedy: 'Look at the line: it says what to change.',
+    step: 'lines',
+  },
+  LINE_DOUBT: { title: 'Cables worth a look', remedy: 'Look at the line: it says what to change.', step: 'lines' },
   NO_ADDRESS: {
     title: 'Units without address',
     remedy: 'Give them an address, one by one or together with Re-address.',
@@ -88,6 +95,11 @@ export function preflight(document: Document): Finding[] {
       message: `goes out through no output; ${unitIds.length} ${unitIds.length === 1 ? 'unit listens' : 'units listen'} there`,
       unitIds,
     });
+  for (const { severe, lineId, unitIds, message, remedy } of lineFaults(document)) {
+    const line = getRecord(document, 'line', lineId)!;
+    const code = severe ? 'LINE_SEVERE' : 'LINE_DOUBT';
+    findings.push({ ...kind(code), severe, title: `Line ${line.number} ${line.name}`, message, remedy, unitIds });
+  }
   findings.push(...aside(document));
   return findings.sort((a, b) => ORDER.indexOf(a.code) - ORDER.indexOf(b.code));
 }

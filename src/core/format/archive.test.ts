@@ -140,7 +140,9 @@ describe('hostile archives', () => {
     assert.deepEqual(codes(zipSync(Object.fromEntries(names.map((n) => [n, strToU8('[]')])))), ['TOO_MANY_MEMBERS']);
   });
   test('another version, with what to do about it', () => {
-    const newer = readArchive(withMembers({ 'manifest.json': { format: 'amber-kite show', version: ARCHIVE_VERSION + 1, show: 'X' } }));
+    const newer = readArchive(
+      withMembers({ 'manifest.json': { format: 'amber-kite show', version: ARCHIVE_VERSION + 1, show: 'X' } }),
+    );
     assert.deepEqual(
       newer.faults.map((f) => [f.code, f.path, f.received]),
       [['ARCHIVE_VERSION', 'manifest.json.version', ARCHIVE_VERSION + 1]],

@@ -1,6 +1,7 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import type { OutputRecord, RouteRecord, UnitRecord } from '../records/index.ts';
+import { isPacketProtocol } from '../records/output.ts';
 import { formatAddress, slotsBetween } from './address.ts';
 import { findClashes, slotWords, type Clash } from './clash.ts';
 import { layoutOf, patchOf, type Patch, type PatchedUnit } from './of-document.ts';
@@ -56,11 +57,16 @@ function routes(document: Document, patch: Patch, clashes: Clash[]): void {
     (r) => r.enabled && getRecord(document, 'output', r.outputId)?.enabled,
   );
   const routed = new Set(live.map((r) => r.universe));
+  const lamps = new Set(
+    recordsOf(document, 'output').flatMap((o) =>
+      o.protocol === 'hub' && o.enabled ? o.lamps.map((l) => l.unitId) : [],
+    ),
+  );
   const meeting = meetings(document, live);
   for (const unit of patch.units) {
     let said = false;
     for (const { universe } of unit.spans) {
-      if (!said && !routed.has(universe)) {
+      if (!said && !routed.has(universe) && !lamps.has(unit.id)) {
         const message = `universe ${universe} goes out through no output`;
         clashes.push({ code: 'NO_ROUTE', unitId: unit.id, universe, message });
         said = true;
@@ -77,13 +83,18 @@ function meetings(document: Document, live: readonly RouteRecord[]): Map<number,
   const byWire = new Map<string, { route: RouteRecord; output: OutputRecord }[]>();
   for (const route of live) {
     const output = getRecord(document, 'output', route.outputId)!;
-    const key = `${output.protocol} ${route.wireUniverse}`;
+    // A serial interface or a hub is a wire of its own: only its own routes can meet there.
+    const key = isPacketProtocol(output.protocol) ? `${output.protocol} ${route.wireUniverse}` : output.id;
     const others = byWire.get(key) ?? [];
     for (const other of others) {
       if (other.route.universe === route.universe || !sameWire(output, other.output)) continue;
       const say = (a: number, b: number): void => {
-        const number = output.protocol === 'sacn' ? 'sACN universe' : 'Art-Net port-address';
-        found.set(a, `universes ${a} and ${b} both go out as ${number} ${route.wireUniverse}`);
+        found.set(
+          a,
+          isPacketProtocol(output.protocol)
+            ? `universes ${a} and ${b} both go out as ${output.protocol === 'sacn' ? 'sACN universe' : 'Art-Net port-address'} ${route.wireUniverse}`
+            : `universes ${a} and ${b} both go out through ${output.name}, which carries one`,
+        );
       };
       say(route.universe, other.route.universe);
       say(other.route.universe, route.universe);

@@ -1,4 +1,5 @@
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
+import { unpackPlaces } from './places.ts';
 
 /** Plan coordinates in metres: x stage left, y up-stage (right-handed with z up). */
 export interface Point {
@@ -29,8 +30,27 @@ export function turned(point: Point, deg: number): Point {
   return { x: point.x * Math.cos(a) - point.y * Math.sin(a), y: point.x * Math.sin(a) + point.y * Math.cos(a) };
 }
 
-/** Middles of `count` cells in a row along a unit's width, in metres on the plan. */
+const unpacked = new WeakMap<UnitRecord, Float32Array>();
+
+/** Own places of a unit's cells, kept for as long as the record; null where they stand in a row. */
+function ownPlaces(unit: UnitRecord): Float32Array | null {
+  if (unit.cellPlaces === null) return null;
+  let places = unpacked.get(unit);
+  if (!places) unpacked.set(unit, (places = unpackPlaces(unit.cellPlaces)));
+  return places;
+}
+
+/**
+ * Middles of `count` cells in metres on the plan: at their own places where the unit has them, else in a row along its
+ * width.
+ */
 export function cellPoints(unit: UnitRecord, size: Size, count: number): Point[] {
+  const places = ownPlaces(unit);
+  if (places && places.length >= count * 3)
+    return Array.from({ length: count }, (_, i) => {
+      const offset = turned({ x: places[i * 3]!, y: places[i * 3 + 1]! }, unit.rotation.z);
+      return { x: unit.position.x + offset.x, y: unit.position.y + offset.y };
+    });
   return Array.from({ length: count }, (_, i) => {
     const along = ((i + 0.5) / count - 0.5) * size.widthM;
     const offset = turned({ x: along, y: 0 }, unit.rotation.z);

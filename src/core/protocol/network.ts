@@ -185,12 +185,22 @@ const unitFraction = z.number().min(0).max(1);
 /** A string that knows where its cells are: places 0-1 in x, y and z, in wiring order. */
 export const mappedStringSchema = z.object({
   name: z.string().min(1).max(100),
-  cells: z.array(z.tuple([unitFraction, unitFraction, unitFraction])).min(1).max(20_000),
+  cells: z
+    .array(z.tuple([unitFraction, unitFraction, unitFraction]))
+    .min(1)
+    .max(20_000),
   /** Width, depth and height the fractions stand for, in metres. */
   sizeM: z.tuple([z.number().min(0.01).max(500), z.number().min(0).max(500), z.number().min(0).max(500)]),
   /** First cell (from 0) of each string, and where it listens. */
   strings: z
-    .array(z.object({ first: z.int().min(0), count: z.int().min(1), universe: z.int().min(1).max(63_999), address: z.int().min(1).max(512) }))
+    .array(
+      z.object({
+        first: z.int().min(0),
+        count: z.int().min(1),
+        universe: z.int().min(1).max(63_999),
+        address: z.int().min(1).max(512),
+      }),
+    )
     .max(64),
 });
 export type MappedString = z.infer<typeof mappedStringSchema>;

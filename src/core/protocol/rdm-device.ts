@@ -96,7 +96,17 @@ const SENSOR_UNITS: Readonly<Record<number, string>> = {
   18: 'lx',
 };
 /** Exponents of ten by prefix code (Table A-14). */
-const PREFIX: Readonly<Record<number, number>> = { 0: 0, 1: -1, 2: -2, 3: -3, 4: -6, 0x11: 1, 0x12: 2, 0x13: 3, 0x14: 6 };
+const PREFIX: Readonly<Record<number, number>> = {
+  0: 0,
+  1: -1,
+  2: -2,
+  3: -3,
+  4: -6,
+  0x11: 1,
+  0x12: 2,
+  0x13: 3,
+  0x14: 6,
+};
 
 export interface RdmSensorDefinition {
   readonly number: number;

@@ -79,7 +79,10 @@ export class FramedReader {
 /** Serial number of a framed interface: 4 bytes of packed decimals, lowest first; null for anything else. */
 export function decodeSerialNumber(data: Uint8Array): string | null {
   if (data.length !== 4) return null;
-  return [...data].reverse().map((b) => b.toString(16).padStart(2, '0')).join('');
+  return [...data]
+    .reverse()
+    .map((b) => b.toString(16).padStart(2, '0'))
+    .join('');
 }
 
 /** Parameters (label 3): firmware, times of break and mark in us, rate. Null for anything else. */

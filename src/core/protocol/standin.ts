@@ -55,9 +55,7 @@ export const standinSchema = z.strictObject({
   /** Until when the button of a hub counts as pressed. */
   buttonUntilMs: z.number().nullable(),
   /** What a console sends; null for everything else. */
-  sends: z
-    .strictObject({ on: z.boolean(), universe: z.int(), priority: z.int(), level: z.number() })
-    .nullable(),
+  sends: z.strictObject({ on: z.boolean(), universe: z.int(), priority: z.int(), level: z.number() }).nullable(),
 });
 export const standinReportSchema = z.strictObject({
   pid: z.int(),

@@ -57,6 +57,13 @@ export const unitSchema = z.strictObject({
   position: z.strictObject({ x: metresSchema, y: metresSchema, z: metresSchema }).default({ x: 0, y: 0, z: 0 }),
   /** Turns about x, y and z in degrees, applied in that order. 0 0 0 stands on the floor facing up-stage. */
   rotation: z.strictObject({ x: degrees, y: degrees, z: degrees }).default({ x: 0, y: 0, z: 0 }),
+  /** Places of its cells where they are not simply in a row (`plot/places.ts`): base64, six bytes a cell. */
+  cellPlaces: z
+    .string()
+    .max(524_288, 'at most 65,536 cells')
+    .regex(/^[A-Za-z0-9+/]*={0,2}$/, 'must be base64')
+    .nullable()
+    .default(null),
   /** Filter in front of a single-channel lamp. */
   gel: hexColourSchema.nullable().default(null),
   /** Its RDM device (ANSI E1.20), where it was found and told apart. */

@@ -23,6 +23,8 @@ export interface ScopeSlot {
   readonly address: number;
   readonly unitId: UnitId | null;
   readonly attribute: string | null;
+  /** Name of its channel with cell and byte: `Red cell 3`, `Pan fine`; empty where it is nobody's. */
+  readonly words: string;
   /** Counted through the scope from 0; -1 where the slot belongs to no cell. */
   readonly cell: number;
   readonly role: number;
@@ -52,7 +54,15 @@ function slotsOfRange(document: Document, universe: number, from: number, to: nu
   );
 }
 
-const NOBODYS = { unitId: null, attribute: null, cell: -1, role: OTHER, level: false, machine: false } as const;
+const NOBODYS = {
+  unitId: null,
+  attribute: null,
+  words: '',
+  cell: -1,
+  role: OTHER,
+  level: false,
+  machine: false,
+} as const;
 
 /** Slots of one unit in the order of its footprint; cells are counted on in `cells`. */
 function slotsOfUnit(document: Document, id: UnitId, cells: { next: number }): ScopeSlot[] {
@@ -68,12 +78,14 @@ function slotsOfUnit(document: Document, id: UnitId, cells: { next: number }): S
   const coloured = layout.channels.some((c) => c.channel.attribute in ROLE);
   for (const { channel, cell, offsets } of layout.channels) {
     const role = ROLE[channel.attribute] ?? OTHER;
-    offsets.forEach((offset) => {
+    const words = `${channel.name}${cell > 0 ? ` cell ${cell}` : ''}`;
+    offsets.forEach((offset, byte) => {
       const slot = slots[offset];
       if (!slot || slot.address > MAX_SLOTS) return;
       slots[offset] = {
         ...slot,
         attribute: channel.attribute,
+        words: `${words}${byte > 0 ? ' fine' : ''}`,
         cell: role === OTHER ? -1 : first + Math.max(0, cell - 1),
         role,
         level: attributeInfo(channel.attribute)?.family === 'level' && channel.attribute.startsWith('Dimmer'),

@@ -34,34 +34,101 @@ const AREAS = [
   ['counter', 'Snack counter', null],
 ] as const;
 
+interface Run {
+  readonly slug: string;
+  readonly name: string;
+  readonly output: string;
+  readonly port: string;
+  readonly medium?: 'dmx' | 'mains';
+  readonly terminated: boolean;
+  /** Each with the metres of cable that lead to it; null where nobody measured. */
+  readonly units: readonly (readonly [unit: Slug, lengthM: number | null])[];
+  /** Units before which a splitter stands. */
+  readonly splitters?: readonly Slug[];
+}
+
 /** Cable runs from the gateways, each in the order in which the cable goes. */
-const LINES: readonly (readonly [slug: string, name: string, output: string, port: string, units: readonly Slug[]])[] =
-  [
-    ['beam', 'Beam run', 'beams', '1', ['strobe', 'spot1', 'spot2', 'derby1', 'globe', 'derby2', 'spot3', 'spot4']],
-    [
-      'sides',
-      'Side run',
-      'beams',
-      '1 via splitter',
-      ['scan1', 'wash1', 'wash2', 'wash3', 'wash4', 'scan2', 'hazer', 'wash8', 'wash7', 'wash6', 'wash5'],
+const LINES: readonly Run[] = [
+  {
+    slug: 'beam',
+    name: 'Beam run',
+    output: 'beams',
+    port: '1',
+    terminated: true,
+    units: [
+      ['strobe', 9],
+      ['spot1', 8],
+      ['spot2', 5.5],
+      ['derby1', 3],
+      ['globe', 4.5],
+      ['derby2', 4.5],
+      ['spot3', 3],
+      ['spot4', 5.5],
     ],
-    ['bars', 'Counter run', 'beams', '2', ['bar1', 'bar2', 'bar3', 'bar4']],
-    ['house', 'House dimmers', 'house', '1', ['hire', 'festoon', 'snack', 'pin1', 'pin2', 'exitwall']],
-  ];
+  },
+  {
+    slug: 'sides',
+    name: 'Side run',
+    output: 'beams',
+    port: '1 via splitter',
+    terminated: false,
+    splitters: ['scan1'],
+    units: [
+      ['scan1', 14],
+      ['wash1', 3],
+      ['wash2', 6.5],
+      ['wash3', 6.5],
+      ['wash4', 6.5],
+      ['scan2', 3],
+      ['hazer', null],
+      ['wash8', 12],
+      ['wash7', 6.5],
+      ['wash6', 6.5],
+      ['wash5', 6.5],
+    ],
+  },
+  {
+    slug: 'bars',
+    name: 'Counter run',
+    output: 'beams',
+    port: '2',
+    terminated: true,
+    units: [
+      ['bar1', 12],
+      ['bar2', 1.8],
+      ['bar3', 1.8],
+      ['bar4', 1.8],
+    ],
+  },
+  {
+    slug: 'house',
+    name: 'House dimmers',
+    output: 'house',
+    port: '1',
+    medium: 'mains',
+    terminated: false,
+    units: (['hire', 'festoon', 'snack', 'pin1', 'pin2', 'exitwall'] as const).map((slug) => [slug, null] as const),
+  },
+];
 
 export function places(): AnyRecord[] {
   return [
     ...AREAS.map(([slug, name, parent], i) =>
       make('area', { id: `area:${slug}`, number: i + 1, name, parentId: parent ? `area:${parent}` : null }),
     ),
-    ...LINES.map(([slug, name, output, port, units], i) =>
+    ...LINES.map(({ slug, name, output, port, medium = 'dmx', terminated, units, splitters = [] }, i) =>
       make('line', {
         id: `line:${slug}`,
         number: i + 1,
         name,
         outputId: `output:${output}`,
         port,
-        unitIds: units.map(id),
+        medium,
+        terminated,
+        unitIds: units.map(([unit]) => id(unit)),
+        cables: Object.fromEntries(
+          units.map(([unit, lengthM]) => [id(unit), { lengthM, splitter: splitters.includes(unit) }]),
+        ),
       }),
     ),
     make('group', {

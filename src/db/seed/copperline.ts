@@ -237,6 +237,22 @@ function outputs(addresses: StandinAddresses): AnyRecord[] {
       interfaceAddress: '127.0.0.1',
       notes: 'All universes for programs that listen on this machine.',
     }),
+    make('output', {
+      id: 'output:spare',
+      name: 'Spare for the house',
+      protocol: 'serial',
+      serialPath: addresses.widget,
+      notes: 'USB interface behind the counter, for when the bar gateway fails. Stand-in on this machine.',
+    }),
+    make('route', { id: 'route:spare3', universe: 3, outputId: 'output:spare', wireUniverse: 1 }),
+    make('input', {
+      id: 'input:visitor',
+      name: 'Visiting desk',
+      protocol: 'sacn',
+      use: 'show',
+      universes: [{ wireUniverse: 1, universe: 1 }],
+      notes: 'The desk that bands bring. Stand-in on this machine.',
+    }),
     ...[1, 2].map((u) =>
       make('route', { id: `route:beams${u}`, universe: u, outputId: 'output:beams', wireUniverse: u }),
     ),

@@ -136,11 +136,11 @@ export class Network {
       .filter((r) => this.#outputs.some((o) => o.id === r.outputId && o.protocol === 'sacn'))
       .map((r) => r.wireUniverse);
     const interfaces = [...new Set([...own.filter((i) => !i.internal).map((i) => i.address), ...named('sacn')])];
-    this.#sources.listenTo(
-      new Set([...this.inputs.wanted('sacn'), ...sent]),
-      interfaces,
-      [...own.map((i) => i.address), ...named('artnet'), ...(simulated ? [simulated.own] : [])],
-    );
+    this.#sources.listenTo(new Set([...this.inputs.wanted('sacn'), ...sent]), interfaces, [
+      ...own.map((i) => i.address),
+      ...named('artnet'),
+      ...(simulated ? [simulated.own] : []),
+    ]);
   }
 
   #tidy(): void {

@@ -152,8 +152,7 @@ export class NodeWatch {
   gatewaysOf(output: OutputRecord): GatewayHealth[] | null {
     if (output.protocol !== 'artnet' || !output.enabled || output.delivery === 'broadcast') return null;
     const now = this.#now();
-    const ips =
-      output.delivery === 'listed' ? output.destinations : [...new Set(this.nodes().map((n) => n.ip))].sort();
+    const ips = output.delivery === 'listed' ? output.destinations : [...new Set(this.nodes().map((n) => n.ip))].sort();
     return ips.map((ip) => {
       const all = [...this.#seen.values()].filter((s) => s.node.ip === ip);
       const at = Math.max(...all.map((s) => s.at), -Infinity);

@@ -1,9 +1,4 @@
-import {
-  decodeArtRdm,
-  makeArtRdm,
-  makeTodControl,
-  makeTodRequest,
-} from '../../core/protocol/artnet-rdm.ts';
+import { decodeArtRdm, makeArtRdm, makeTodControl, makeTodRequest } from '../../core/protocol/artnet-rdm.ts';
 import { FaultError, type Result } from '../../core/faults.ts';
 import type { FoundNode, FoundRdm, NetworkAsk } from '../../core/protocol/network.ts';
 import {
@@ -154,7 +149,8 @@ export class RdmService {
     if (block !== 0 || total !== uids.length) return;
     const there = new Set(uids);
     for (const device of this.#devices.values())
-      if (device.gatewayIp === ip && device.portAddress === portAddress && !there.has(device.uid)) device.state = 'lost';
+      if (device.gatewayIp === ip && device.portAddress === portAddress && !there.has(device.uid))
+        device.state = 'lost';
   }
 
   #answered(bytes: Uint8Array): void {

@@ -241,7 +241,12 @@ const DEVICE_NAME = /^(ttyUSB|ttyACM|ttyAMA|cu\.)/;
 
 /** Serial ports of the machine; `standins` are simulated ones that exist beside them. */
 export async function listPorts(standins: readonly string[]): Promise<FoundPort[]> {
-  const simulated = standins.map((path) => ({ path, maker: 'Stand-in of Amber Kite', serialNumber: '', standin: true }));
+  const simulated = standins.map((path) => ({
+    path,
+    maker: 'Stand-in of Amber Kite',
+    serialNumber: '',
+    standin: true,
+  }));
   try {
     const ports = await SerialPort.list();
     return [

@@ -64,7 +64,12 @@ export class SourceWatch {
   /** `addresses`: own addresses that sACN by unicast is heard on. */
   constructor(
     artnet: ArtNetSockets,
-    options: { now: () => number; cid: Uint8Array; addresses: readonly string[]; onData: (heard: HeardUniverse) => void },
+    options: {
+      now: () => number;
+      cid: Uint8Array;
+      addresses: readonly string[];
+      onData: (heard: HeardUniverse) => void;
+    },
   ) {
     this.#now = options.now;
     this.#ownCid = hex(options.cid);
@@ -257,8 +262,7 @@ export class SourceWatch {
   }
 
   #forgetOne(now: number): boolean {
-    for (const [id, { seenAt }] of this.#sources)
-      if (now - seenAt > DISCOVERY_MS * 3) return this.#sources.delete(id);
+    for (const [id, { seenAt }] of this.#sources) if (now - seenAt > DISCOVERY_MS * 3) return this.#sources.delete(id);
     return false;
   }
 
@@ -267,8 +271,7 @@ export class SourceWatch {
     return [...this.#sources.values()].map((s) => {
       for (const [universe, { at }] of s.universes) if (now - at > SOURCE_TIMEOUT_MS) s.universes.delete(universe);
       const since = now - s.rate.at;
-      if (since >= 1000)
-        s.rate = { at: now, packets: s.packets, value: ((s.packets - s.rate.packets) * 1000) / since };
+      if (since >= 1000) s.rate = { at: now, packets: s.packets, value: ((s.packets - s.rate.packets) * 1000) / since };
       // One that only announces itself does so every 10 s.
       const silence = s.announced.length > 0 ? DISCOVERY_MS * 2.5 : SOURCE_TIMEOUT_MS;
       return {

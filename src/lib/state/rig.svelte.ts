@@ -33,6 +33,9 @@ export class Rig {
   readonly outputs = $derived.by(() =>
     recordsOf(this.#live.document, 'output').sort((a, b) => a.name.localeCompare(b.name)),
   );
+  readonly inputs = $derived.by(() =>
+    recordsOf(this.#live.document, 'input').sort((a, b) => a.name.localeCompare(b.name)),
+  );
   readonly routes = $derived.by(() =>
     recordsOf(this.#live.document, 'route').sort((a, b) => a.universe - b.universe || a.wireUniverse - b.wireUniverse),
   );
@@ -60,7 +63,8 @@ export class Rig {
     const routed = new Set(
       this.routes.filter((r) => r.enabled && this.output(r.outputId)?.enabled).map((r) => r.universe),
     );
-    return this.universes.filter((u) => !routed.has(u));
+    const nowhere = new Set(this.clashes.flatMap((c) => (c.code === 'NO_ROUTE' ? [c.universe] : [])));
+    return this.universes.filter((u) => !routed.has(u) && nowhere.has(u));
   });
   /** The spans in each universe, with their units, in the order of the slots. */
   readonly spansByUniverse = $derived.by(() => {

@@ -36,6 +36,18 @@ export function outputWords(
   return { text: `Sending ${sent} of ${total} universes`, title, mark: sent < total ? 'look' : null };
 }
 
+/** How long ago something was, from two moments in ms. */
+export function agoWords(now: number, at: number | null): string {
+  if (at === null) return 'never';
+  const s = Math.max(0, (now - at) / 1000);
+  if (s < 3) return 'now';
+  return s < 120
+    ? `${Math.round(s)} s ago`
+    : s < 7200
+      ? `${Math.round(s / 60)} min ago`
+      : `${Math.round(s / 3600)} h ago`;
+}
+
 /** `1 unit`, `3 units`. */
 export const plural = (count: number, word: string): string => `${count} ${word}${count === 1 ? '' : 's'}`;
 

@@ -1,18 +1,41 @@
 <script lang="ts">
+  import { page } from '$app/state';
   import { make } from '$core/records/index.ts';
   import Button from '$lib/components/Button.svelte';
   import Mark from '$lib/components/Mark.svelte';
   import Step from '$lib/components/Step.svelte';
-  import Gateways from '$lib/components/lines/Gateways.svelte';
+  import Tabs from '$lib/components/Tabs.svelte';
+  import CablesView from '$lib/components/lines/CablesView.svelte';
+  import DevicesView from '$lib/components/lines/DevicesView.svelte';
+  import FadersView from '$lib/components/lines/FadersView.svelte';
+  import InputDetails from '$lib/components/lines/InputDetails.svelte';
+  import InputsView from '$lib/components/lines/InputsView.svelte';
+  import LineDetails from '$lib/components/lines/LineDetails.svelte';
+  import LinkDetails from '$lib/components/lines/LinkDetails.svelte';
   import Monitor from '$lib/components/lines/Monitor.svelte';
   import OutputDetails from '$lib/components/lines/OutputDetails.svelte';
+  import OutputsView from '$lib/components/lines/OutputsView.svelte';
+  import PathView from '$lib/components/lines/PathView.svelte';
+  import RdmDetails from '$lib/components/lines/RdmDetails.svelte';
+  import RdmView from '$lib/components/lines/RdmView.svelte';
+  import StandinsView from '$lib/components/lines/StandinsView.svelte';
+  import TestView from '$lib/components/lines/TestView.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { LINES_TABS, LinesDesk, type LinesTab } from '$lib/state/lines-desk.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
 
   const app = getApp();
-  const engine = $derived(app.live.system.engine);
+  const desk = new LinesDesk(app, page.url.searchParams.get('tab'));
   const chosen = $derived(app.rig.outputs.find((o) => o.id === app.chosen.output) ?? app.rig.outputs[0]);
-  const healthOf = (id: string) => engine?.outputs.find((o) => o.id === id);
+  const tabs = $derived(app.live.system.standins ? LINES_TABS : LINES_TABS.filter(([tab]) => tab !== 'standins'));
+  const TITLES: Partial<Record<LinesTab, string>> = {
+    path: 'Link',
+    outputs: 'Output',
+    cables: 'Line',
+    rdm: 'Device',
+    inputs: 'Desk',
+  };
+  const titled = $derived(TITLES[desk.tab] !== undefined);
   function add(): void {
     const output = make('output', {
       id: app.newId('output'),
@@ -21,130 +44,49 @@
       multicast: true,
       enabled: false,
     });
-    if (app.live.edit('Add an output', { put: [output], remove: [] })) app.chosen.output = output.id;
+    if (!app.live.edit('Add an output', { put: [output], remove: [] })) return;
+    app.chosen.output = output.id;
+    desk.tab = 'outputs';
   }
-  const where = (o: (typeof app.rig.outputs)[number]): string =>
-    o.multicast ? 'multicast' : o.destinations.join(', ') || 'no address yet';
 </script>
 
-<Step title="Lines" detailsTitle="Output">
-  {#snippet tools()}
-    <Button onclick={add}><Plus size={16} /> Output</Button>
-    {#if engine}
-      <span class="quiet">
-        <span class="num">{engine.frameRateMeasured.toFixed(1)}</span> of
-        <span class="num">{engine.frameRateAsked}</span>
-        frames a second, late by <span class="num">{engine.latenessP99Ms.toFixed(1)}</span> ms (p99)
-      </span>
-    {/if}
-    {#each app.rig.unrouted as universe (universe)}<Mark
-        kind="wrong"
-        title="Universe {universe} has units but goes nowhere"
-      /><span class="wrong">universe {universe} goes nowhere</span>{/each}
-  {/snippet}
-  <div class="all">
-    <section aria-label="Outputs">
-      <table>
-        <thead
-          ><tr
-            ><th>Output</th><th>Protocol</th><th>To</th><th>Universes (ours → wire)</th><th class="n">Packets</th><th
-              >State</th
-            ></tr
-          ></thead
-        >
-        <tbody>
-          {#each app.rig.outputs as output (output.id)}
-            {@const health = healthOf(output.id)}
-            {@const gateways = health?.gateways ?? []}
-            <tr class:on={output.id === chosen?.id}>
-              <td
-                ><button
-                  type="button"
-                  aria-pressed={output.id === chosen?.id}
-                  onclick={() => (app.chosen.output = output.id)}>{output.name}</button
-                ></td
-              >
-              <td>{output.protocol === 'sacn' ? 'sACN' : 'Art-Net'}</td>
-              <td class="num">{where(output)}</td>
-              <td class="num"
-                >{app.rig.routes
-                  .filter((r) => r.outputId === output.id)
-                  .map((r) => `${r.universe} → ${r.wireUniverse}`)
-                  .join(', ')}</td
-              >
-              <td class="n num">{health?.packetsPerSecond ?? 0}<span class="quiet"> /s</span></td>
-              <td>
-                {#if !output.enabled}<span class="quiet">off</span>
-                {:else if health?.lastError && health.errors > 0 && gateways.every((g) => g.state !== 'found')}<Mark
-                    kind="wrong"
-                  />
-                  {health.lastError}
-                {:else if gateways.some((g) => g.state === 'lost')}<Mark kind="wrong" /> gateway lost
-                {:else if gateways.some((g) => g.state === 'silent')}<Mark kind="look" /> no answer to the poll
-                {:else if gateways.length > 0}answers as {gateways.map((g) => g.name).join(', ')}
-                {:else if (health?.packetsPerSecond ?? 0) > 0}sending{:else}<span class="quiet">nothing to send</span
-                  >{/if}
-              </td>
-            </tr>
-          {:else}
-            <tr
-              ><td colspan="6" class="quiet"
-                >No outputs yet: nothing leaves this machine. Add one and give it universes.</td
-              ></tr
-            >
-          {/each}
-        </tbody>
-      </table>
-    </section>
-    <Gateways />
-    <Monitor />
-  </div>
-  {#snippet details()}
+{#snippet details()}
+  {#if desk.tab === 'path'}<LinkDetails {desk} />
+  {:else if desk.tab === 'outputs'}
     {#if chosen}
       {#key chosen.id}<OutputDetails output={chosen} />{/key}
-    {:else}<p class="quiet">Add an output: sACN or Art-Net, multicast or to the address of a gateway.</p>{/if}
+    {:else}<p class="quiet">Add an output: sACN or Art-Net, a USB interface, a hub of smart lamps.</p>{/if}
+  {:else if desk.tab === 'cables'}
+    {#if desk.chosenLine}{#key desk.chosenLine.id}<LineDetails line={desk.chosenLine} />{/key}
+    {:else}<p class="quiet">Add a line: the units of one cable run in the order of the cable.</p>{/if}
+  {:else if desk.tab === 'rdm'}<RdmDetails {desk} />
+  {:else if desk.tab === 'inputs'}
+    {#if desk.chosenInput}{#key desk.chosenInput.id}<InputDetails input={desk.chosenInput} />{/key}
+    {:else}<p class="quiet">Add a desk to take it in.</p>{/if}
+  {/if}
+{/snippet}
+
+<Step title="Lines" detailsTitle={TITLES[desk.tab] ?? ''} details={titled ? details : undefined}>
+  {#snippet tools()}
+    <Tabs label="Lines" {tabs} value={desk.tab} choose={(tab) => (desk.tab = tab)} />
+    {#if desk.tab === 'outputs'}<Button onclick={add}><Plus size={16} /> Output</Button>{/if}
+    {#each app.rig.unrouted.slice(0, 3) as universe (universe)}<span class="wrong"
+        ><Mark kind="wrong" title="Universe {universe} has units but goes nowhere" /> universe {universe} goes nowhere</span
+      >{/each}
   {/snippet}
+  {#if desk.tab === 'path'}<PathView {desk} />
+  {:else if desk.tab === 'outputs'}<OutputsView />
+  {:else if desk.tab === 'devices'}<DevicesView {desk} />
+  {:else if desk.tab === 'cables'}<CablesView {desk} />
+  {:else if desk.tab === 'monitor'}<Monitor {desk} />
+  {:else if desk.tab === 'test'}<TestView {desk} />
+  {:else if desk.tab === 'faders'}<FadersView {desk} />
+  {:else if desk.tab === 'rdm'}<RdmView {desk} />
+  {:else if desk.tab === 'inputs'}<InputsView {desk} />
+  {:else}<StandinsView />{/if}
 </Step>
 
 <style>
-  .all {
-    flex: 1;
-    overflow: auto;
-    padding: 4px 16px 24px;
-    display: flex;
-    flex-direction: column;
-    gap: 18px;
-  }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-  }
-  th {
-    text-align: left;
-    font-weight: 500;
-    color: var(--quiet);
-    padding: 4px 8px;
-    border-bottom: 1px solid var(--line-strong);
-  }
-  td {
-    padding: 2px 8px;
-    border-bottom: 1px solid var(--line);
-    height: 36px;
-  }
-  tr.on {
-    background: var(--amber-wash);
-    box-shadow: inset 3px 0 var(--amber);
-  }
-  td button {
-    border: 0;
-    background: none;
-    padding: 6px 4px;
-    font-weight: 600;
-    text-align: left;
-  }
-  .n {
-    text-align: right;
-  }
   .wrong {
     color: var(--wrong);
   }

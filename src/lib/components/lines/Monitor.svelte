@@ -1,170 +1,252 @@
 <script lang="ts">
-  import { attributeInfo } from '$core/profile/attributes.ts';
-  import { layoutOf } from '$core/patch/of-document.ts';
+  import { slotsOfScope } from '$core/signal/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
+  import { paintMonitor, readInks } from './monitor-paint.ts';
 
-  /** Any universe's 512 slots as they are sent now, with who owns each. */
+  /** Any universe's 512 slots as they are sent now, with who owns each, beside what the other end says. */
+  let { desk }: { desk: LinesDesk } = $props();
   const app = getApp();
-  let wanted = $state<number | null>(null);
-  const universe = $derived(
-    wanted !== null && app.live.universes.includes(wanted) ? wanted : (app.live.universes[0] ?? 1),
-  );
-  let percent = $state(false);
+  type Look = 'grid' | 'bars';
+  type Count = '255' | 'percent' | 'hex';
+  let look = $state<Look>('grid');
+  let count = $state<Count>('255');
+  let beside = $state('');
+  let follow = $state(false);
+  let frozen = $state.raw<Uint8Array | null>(null);
   let canvas = $state<HTMLCanvasElement>();
   let width = $state(0);
-  let at = $state(0);
-  const COLUMNS = 32;
-  const ROWS = 16;
-  const CELL_H = 21;
-  interface Owner {
-    readonly unit: string;
-    readonly number: number;
-    readonly what: string;
-    readonly band: number;
-  }
-  /** Owner of each slot; where two share one, the one that is written last. */
-  const owners = $derived.by((): (Owner | null)[] => {
-    const found: (Owner | null)[] = new Array<Owner | null>(512).fill(null);
-    app.rig.units.forEach((unit, band) => {
-      const layout = layoutOf(app.rig.profile(unit.profileId), unit.mode);
-      const spans = app.rig.patchedById.get(unit.id)?.spans ?? [];
-      for (const { channel, cell, offsets } of layout.channels) {
-        offsets.forEach((offset, byte) => {
-          let left = offset;
-          for (const span of spans) {
-            const length = span.to - span.from + 1;
-            if (left < length) {
-              const index = span.from + left - 1;
-              const what = `${channel.name || (attributeInfo(channel.attribute)?.words ?? '')}${cell > 0 ? ` cell ${cell}` : ''}${byte > 0 ? ' fine' : ''}`;
-              if (span.universe === universe && index < 512)
-                found[index] = { unit: unit.name, number: unit.number, what, band };
-              break;
-            }
-            left -= length;
-          }
+  const columns = $derived(width > 0 && width < 620 ? 16 : 32);
+  const cellHeight = $derived(look === 'bars' ? 34 : 21);
+  const universe = $derived(
+    desk.universe !== null && app.live.universes.includes(desk.universe) ? desk.universe : (app.live.universes[0] ?? 1),
+  );
+  const at = $derived(desk.slot - 1);
+
+  const slots = $derived(slotsOfScope(app.live.document, { universe, from: 1, to: 512 }));
+  const owner = $derived.by(() => {
+    const order = new Map(app.rig.units.map((u, i) => [u.id, i]));
+    return Int16Array.from(slots, (s) => (s.unitId === null ? -1 : (order.get(s.unitId) ?? -1)));
+  });
+  const marked = $derived(new Set(slots.flatMap((s, i) => (s.unitId && app.selection.has(s.unitId) ? [i] : []))));
+  $effect(() => {
+    if (!follow) return;
+    const place = app.selection.ids[0] ? app.rig.place(app.selection.ids[0]) : null;
+    if (!place) return;
+    desk.universe = place.universe;
+    desk.slot = place.address;
+  });
+
+  /** Who else can say what is in this universe: ports of stand-ins that it goes to, and desks that come in. */
+  const others = $derived.by(() => {
+    const found = [{ value: '', text: 'nothing beside' }];
+    if (app.live.network.inputs.some((i) => i.universe === universe))
+      found.push({ value: 'in', text: 'the desk that comes in' });
+    for (const standin of app.live.system.standins?.gateways ?? [])
+      for (const port of standin.ports) {
+        const goes = app.rig.routes.some((r) => {
+          const output = app.rig.output(r.outputId);
+          const there =
+            standin.kind === 'widget'
+              ? output?.serialPath === standin.address
+              : output?.destinations.includes(standin.address);
+          return r.universe === universe && r.wireUniverse === port.wireUniverse && there;
         });
+        if (goes) found.push({ value: `${standin.id} ${port.port}`, text: `${standin.name}, port ${port.port}` });
       }
-    });
     return found;
   });
-  const value = (v: number): string => (percent ? String(Math.round((v / 255) * 100)) : String(v));
-  let shown = $state(0);
+  const besideSlots = (): Uint8Array | null => {
+    if (beside === '') return null;
+    if (beside === 'in') return app.live.received.get(universe) ?? null;
+    const [id, port] = beside.split(' ');
+    const found = app.live.system.standins?.gateways
+      .find((g) => g.id === id)
+      ?.ports.find((p) => p.port === Number(port));
+    return found ? Uint8Array.from(atob(found.slots), (c) => c.charCodeAt(0)) : null;
+  };
+  $effect(() => {
+    if (!others.some((o) => o.value === beside)) beside = '';
+  });
+
+  const TEXT: Readonly<Record<Count, (v: number) => string>> = {
+    '255': String,
+    percent: (v) => String(Math.round((v / 255) * 100)),
+    hex: (v) => v.toString(16).toUpperCase().padStart(2, '0'),
+  };
+  const text = $derived(TEXT[count]);
+  const suffix = $derived(count === 'percent' ? ' %' : '');
+  let since = $state(0);
+  const low = new Uint8Array(512).fill(255);
+  const high = new Uint8Array(512);
+  function reset(): void {
+    low.fill(255);
+    high.fill(0);
+    since = Date.now();
+  }
+  let reading = $state({ sent: 0, low: 0, high: 0, beside: null as number | null });
+  const NOTHING = new Uint8Array(512);
+  let inks: ReturnType<typeof readInks> | null = null;
+
   function paint(): void {
+    const live = app.live.frames.get(universe) ?? NOTHING;
+    for (let i = 0; i < 512; i++) {
+      if (live[i]! < low[i]!) low[i] = live[i]!;
+      if (live[i]! > high[i]!) high[i] = live[i]!;
+    }
     const g = canvas?.getContext('2d');
-    if (!g || width === 0) return;
-    const slots = app.live.frames.get(universe);
+    if (!g || !canvas || width === 0) return;
+    inks ??= readInks(document.documentElement);
+    const sent = frozen ?? live;
+    const other = besideSlots();
     const ratio = window.devicePixelRatio || 1;
-    const w = width / COLUMNS;
-    const style = getComputedStyle(document.documentElement);
-    const ink = (name: string): string => style.getPropertyValue(name).trim();
-    const [panel, raised, text, quiet, amber, line] = [
-      '--panel',
-      '--raised',
-      '--text',
-      '--quiet',
-      '--amber',
-      '--line-strong',
-    ].map(ink) as [string, string, string, string, string, string];
     g.setTransform(ratio, 0, 0, ratio, 0, 0);
-    g.clearRect(0, 0, width, ROWS * CELL_H);
-    g.font = '10.5px "Atkinson Hyperlegible Mono Variable", monospace';
-    g.textAlign = 'right';
-    for (let i = 0; i < 512; i++) {
-      const x = (i % COLUMNS) * w;
-      const y = Math.floor(i / COLUMNS) * CELL_H;
-      const owner = owners[i];
-      const v = slots?.[i] ?? 0;
-      g.fillStyle = owner ? (owner.band % 2 ? raised : ink('--hover')) : panel;
-      g.fillRect(x, y, w - 1, CELL_H - 1);
-      if (v > 0) {
-        g.fillStyle = amber;
-        g.globalAlpha = 0.16 + (v / 255) * 0.34;
-        g.fillRect(x, y, w - 1, CELL_H - 1);
-        g.globalAlpha = 1;
-      }
-      if (!owner && v === 0) continue;
-      g.fillStyle = v > 0 ? text : quiet;
-      g.fillText(value(v), x + w - 3.5, y + 14.5);
-    }
-    g.strokeStyle = line;
-    for (let i = 0; i < 512; i++) {
-      const before = i > 0 ? owners[i - 1] : null;
-      if (owners[i]?.unit === before?.unit) continue;
-      const x = (i % COLUMNS) * w;
-      const y = Math.floor(i / COLUMNS) * CELL_H;
-      g.beginPath();
-      g.moveTo(x - 0.5, y);
-      g.lineTo(x - 0.5, y + CELL_H - 1);
-      g.stroke();
-    }
-    g.strokeStyle = amber;
-    g.lineWidth = 2;
-    g.strokeRect((at % COLUMNS) * w, Math.floor(at / COLUMNS) * CELL_H, w - 1, CELL_H - 1);
-    g.lineWidth = 1;
-    shown = slots?.[at] ?? 0;
+    paintMonitor(
+      g,
+      {
+        width,
+        columns,
+        cellHeight,
+        bars: look === 'bars',
+        slots: sent,
+        beside: other,
+        low,
+        high,
+        owner,
+        marked,
+        at,
+        text,
+      },
+      inks,
+    );
+    const next = { sent: sent[at]!, low: low[at]!, high: high[at]!, beside: other ? other[at]! : null };
+    if (JSON.stringify(next) !== JSON.stringify(reading)) reading = next;
   }
   $effect(() => {
-    void [owners, percent, at, app.theme];
+    void app.theme;
+    inks = null;
+  });
+  $effect(() => {
+    void universe;
+    frozen = null;
+    reset();
+  });
+  $effect(() => {
+    void [owner, marked, count, look, at, app.theme, frozen, beside, app.live.system];
     if (!canvas || width === 0) return;
     const ratio = window.devicePixelRatio || 1;
-    if (canvas.width !== Math.round(width * ratio)) {
-      canvas.width = Math.round(width * ratio);
-      canvas.height = Math.round(ROWS * CELL_H * ratio);
+    const [w, h] = [Math.round(width * ratio), Math.round((512 / columns) * cellHeight * ratio)];
+    if (canvas.width !== w || canvas.height !== h) {
+      canvas.width = w;
+      canvas.height = h;
     }
     paint();
   });
   $effect(() => app.live.onFrame(paint));
-  const MOVES: Readonly<Record<string, number>> = {
-    ArrowLeft: -1,
-    ArrowRight: 1,
-    ArrowUp: -COLUMNS,
-    ArrowDown: COLUMNS,
-  };
+
   function key(event: KeyboardEvent): void {
-    const move = MOVES[event.key];
+    const moves: Record<string, number> = {
+      ArrowLeft: -1,
+      ArrowRight: 1,
+      ArrowUp: -columns,
+      ArrowDown: columns,
+      Home: -512,
+      End: 512,
+    };
+    const move = moves[event.key];
     if (!move) return;
     event.preventDefault();
-    at = Math.min(511, Math.max(0, at + move));
+    desk.slot = Math.min(512, Math.max(1, desk.slot + move));
   }
   function point(event: PointerEvent): void {
     const box = canvas!.getBoundingClientRect();
-    const column = Math.floor(((event.clientX - box.left) / box.width) * COLUMNS);
-    const row = Math.floor(((event.clientY - box.top) / box.height) * ROWS);
-    if (column >= 0 && column < COLUMNS && row >= 0 && row < ROWS) at = row * COLUMNS + column;
+    const column = Math.floor(((event.clientX - box.left) / box.width) * columns);
+    const row = Math.floor(((event.clientY - box.top) / box.height) * (512 / columns));
+    if (column >= 0 && column < columns && row >= 0 && row < 512 / columns) desk.slot = row * columns + column + 1;
   }
+  const here = $derived(slots[at]);
+  const hereUnit = $derived(here?.unitId ? app.rig.unit(here.unitId) : undefined);
 </script>
 
 <section aria-label="Monitor">
   <header>
-    <h2>Monitor</h2>
     <Choice
       hideLabel
       label="Universe"
       value={String(universe)}
       options={app.live.universes.map((u) => ({ value: String(u), text: `Universe ${u}` }))}
-      choose={(u) => (wanted = Number(u))}
+      choose={(u) => (desk.universe = Number(u))}
     />
-    <Button pressed={percent} onclick={() => (percent = !percent)}>{percent ? 'percent' : '0-255'}</Button>
-    <p class="owner" aria-live="polite">
-      <b class="num">{universe}.{at + 1}</b>
-      <span class="num" data-testid="monitor-value">{value(shown)}{percent ? ' %' : ''}</span>
-      {#if owners[at]}<span class="num quiet">{owners[at]!.number}</span>
-        {owners[at]!.unit}: {owners[at]!.what}{:else}<span class="quiet">nobody's</span>{/if}
-    </p>
+    <Choice
+      hideLabel
+      label="Look"
+      value={look}
+      options={[
+        { value: 'grid', text: 'numbers' },
+        { value: 'bars', text: 'bars' },
+      ]}
+      choose={(l) => (look = l)}
+    />
+    <Choice
+      hideLabel
+      label="Counting"
+      value={count}
+      options={[
+        { value: '255', text: '0-255' },
+        { value: 'percent', text: 'percent' },
+        { value: 'hex', text: 'hexadecimal' },
+      ]}
+      choose={(c) => (count = c)}
+    />
+    <Choice hideLabel label="Beside it" value={beside} options={others} choose={(b) => (beside = b)} />
+    <Button
+      pressed={frozen !== null}
+      onclick={() => (frozen = frozen ? null : (app.live.frames.get(universe) ?? NOTHING).slice())}>Freeze</Button
+    >
+    <Button pressed={follow} onclick={() => (follow = !follow)}>Follow the selection</Button>
+    <Button onclick={reset} title="Lowest and highest since now">Reset min-max</Button>
   </header>
-  <div bind:clientWidth={width} class="grid">
-    <canvas
-      bind:this={canvas}
-      style:width="{width}px"
-      style:height="{ROWS * CELL_H}px"
-      tabindex="0"
-      aria-label="512 slots of universe {universe}; arrow keys move, the line above tells value and owner"
-      onpointermove={point}
-      onpointerdown={point}
-      onkeydown={key}
-    ></canvas>
+  <p class="owner" aria-live="polite">
+    <b class="num">{universe}.{desk.slot}</b>
+    <span class="num big" data-testid="monitor-value">{text(reading.sent)}{suffix}</span>
+    <span class="quiet"
+      >min <span class="num">{text(Math.min(reading.low, reading.high))}</span> max
+      <span class="num">{text(reading.high)}</span>{since > 0
+        ? ` since ${new Date(since).toLocaleTimeString()}`
+        : ''}</span
+    >
+    {#if reading.beside !== null}<span
+        >there <span class="num" class:differs={reading.beside !== reading.sent}>{text(reading.beside)}{suffix}</span
+        ></span
+      >{/if}
+    {#if hereUnit}<button type="button" onclick={() => app.selection.set([hereUnit.id])}
+        ><span class="num quiet">{hereUnit.number}</span> {hereUnit.name}: {here?.words}</button
+      >{:else}<span class="quiet">nobody's</span>{/if}
+  </p>
+  <div class="grid">
+    <div class="starts num quiet" aria-hidden="true">
+      {#each Array.from({ length: 512 / columns }, (_, i) => i * columns + 1) as start (start)}<span
+          style:height="{cellHeight}px">{start}</span
+        >{/each}
+    </div>
+    <div bind:clientWidth={width} class="slots">
+      <canvas
+        bind:this={canvas}
+        style:width="{width}px"
+        style:height="{(512 / columns) * cellHeight}px"
+        tabindex="0"
+        aria-label="512 slots of universe {universe}; arrow keys move, the line above tells value and owner"
+        onpointermove={(e) => e.pointerType === 'mouse' && e.buttons === 0 && point(e)}
+        onpointerdown={(e) => {
+          point(e);
+          const id = slots[desk.slot - 1]?.unitId;
+          if (id) app.selection.set([id]);
+        }}
+        onkeydown={key}
+      ></canvas>
+    </div>
   </div>
 </section>
 
@@ -172,19 +254,60 @@
   section {
     display: grid;
     gap: 8px;
+    padding: 4px 16px 24px;
+    overflow: auto;
+    align-content: start;
   }
   header {
     display: flex;
-    gap: 10px;
+    gap: 8px;
     align-items: center;
     flex-wrap: wrap;
   }
   .owner {
-    flex: 1;
-    min-width: 240px;
+    display: flex;
+    gap: 12px;
+    align-items: baseline;
+    flex-wrap: wrap;
+    min-height: 28px;
+  }
+  .owner button {
+    border: 0;
+    background: none;
+    padding: 2px 4px;
+    text-decoration: underline;
+    text-decoration-color: var(--line-strong);
+  }
+  .big {
+    font-size: 17px;
+    min-width: 52px;
+  }
+  .differs {
+    color: var(--wrong);
+    font-weight: 700;
+  }
+  .grid {
+    display: grid;
+    grid-template-columns: 34px minmax(0, 1fr);
+    min-width: 0;
+  }
+  .starts {
+    display: grid;
+    align-content: start;
+    font-size: 10.5px;
+    text-align: right;
+    padding-right: 6px;
+  }
+  .starts span {
+    display: flex;
+    align-items: center;
+    justify-content: flex-end;
+  }
+  .slots {
+    min-width: 0;
   }
   canvas {
     display: block;
-    cursor: crosshair;
+    touch-action: manipulation;
   }
 </style>

@@ -1,65 +1,64 @@
 <script lang="ts">
   import { removalOf } from '$core/document/rules.ts';
-  import type { OutputRecord, RouteRecord } from '$core/records/index.ts';
-  import { splitPortAddress } from '$core/protocol/artnet.ts';
+  import type { OutputRecord } from '$core/records/index.ts';
+  import { PROTOCOLS } from '$core/records/output.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import Plus from '@lucide/svelte/icons/plus';
   import Trash2 from '@lucide/svelte/icons/trash-2';
-  import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
+  import LampList from './LampList.svelte';
+  import OutputRoutes from './OutputRoutes.svelte';
+  import { whole } from './numbers.ts';
+  import { PROTOCOL_WORDS } from './output-words.ts';
 
   let { output }: { output: OutputRecord } = $props();
   const app = getApp();
-  const routes = $derived(app.rig.routes.filter((r) => r.outputId === output.id));
   const put = (label: string, fields: Partial<OutputRecord>): boolean =>
     app.live.edit(`${label} of ${output.name}`, { put: [{ ...output, ...fields }], remove: [] });
   const IPV4 = /^(25[0-5]|2[0-4]\d|1?\d?\d)(\.(25[0-5]|2[0-4]\d|1?\d?\d)){3}$/;
+  const packets = $derived(output.protocol === 'sacn' || output.protocol === 'artnet');
 
   function saveDestinations(text: string): string | null {
     const list = text.split(/[\s,;]+/).filter(Boolean);
     const bad = list.find((ip) => !IPV4.test(ip));
     if (bad) return `“${bad.slice(0, 40)}” is not an IPv4 address such as 192.168.1.20.`;
+    if (list.length > 64) return 'At most 64 addresses: use multicast, or a second output.';
     put('Destinations', { destinations: list });
     return null;
   }
-  function saveInterface(text: string): string | null {
-    const ip = text.trim();
-    if (ip !== '' && !IPV4.test(ip)) return 'Give the address of one of this machine’s network interfaces, or nothing.';
-    put('Interface', { interfaceAddress: ip === '' ? null : ip });
-    return null;
+  /** Own addresses as they are now, and the one that is set although it is gone. */
+  const interfaces = $derived.by(() => {
+    const own = app.live.network.interfaces.map((i) => ({ value: i.address, text: `${i.address} (${i.name})` }));
+    const set = output.interfaceAddress;
+    const gone = set && !own.some((o) => o.value === set) ? [{ value: set, text: `${set} (not there now)` }] : [];
+    return [{ value: '', text: 'the system chooses' }, ...own, ...gone];
+  });
+  const ports = $derived.by(() => {
+    const found = app.live.network.ports.map((p) => ({
+      value: p.path,
+      text: p.standin ? `${p.path.split('/').at(-1)} (stand-in)` : `${p.path}${p.maker ? ` (${p.maker})` : ''}`,
+    }));
+    const gone = output.serialPath && !found.some((p) => p.value === output.serialPath);
+    return gone ? [...found, { value: output.serialPath, text: `${output.serialPath} (not there now)` }] : found;
+  });
+  function saveNumber(
+    label: string,
+    key: 'priority' | 'syncUniverse' | 'frameRateCap',
+    [low, high]: readonly [number, number],
+    empty: boolean,
+  ) {
+    return (text: string): string | null => {
+      if (empty && text.trim() === '') {
+        put(label, { [key]: null });
+        return null;
+      }
+      const value = whole(text, low, high);
+      if (value === null) return `Give ${low} to ${high}${empty ? ', or nothing' : ''}.`;
+      put(label, { [key]: value });
+      return null;
+    };
   }
-  const whole = (text: string, low: number, high: number): number | null => {
-    const value = /^\s*\d+\s*$/.test(text) ? Number(text) : NaN;
-    return value >= low && value <= high ? value : null;
-  };
-  const wireLimits = $derived<[number, number]>(output.protocol === 'sacn' ? [1, 63_999] : [0, 32_767]);
-  function saveRoute(route: RouteRecord, key: 'universe' | 'wireUniverse', text: string): string | null {
-    const [low, high] = key === 'universe' ? [1, 63_999] : wireLimits;
-    const value = whole(text, low, high);
-    if (value === null) return `Give ${low} to ${high}.`;
-    app.live.edit(`Route of ${output.name}`, { put: [{ ...route, [key]: value }], remove: [] });
-    return null;
-  }
-  /** The next universe that this output does not carry yet, counted on from the last route. */
-  function addRoute(): void {
-    const last = routes.at(-1);
-    const universe = last ? Math.min(63_999, last.universe + 1) : (app.rig.unrouted[0] ?? 1);
-    const wireUniverse = last
-      ? Math.min(wireLimits[1], last.wireUniverse + 1)
-      : output.protocol === 'sacn'
-        ? universe
-        : 0;
-    app.live.edit(`Route universe ${universe}`, {
-      put: [{ kind: 'route', id: app.newId('route'), universe, outputId: output.id, wireUniverse, enabled: true }],
-      remove: [],
-    });
-  }
-  const portWords = (value: number): string => {
-    const { net, subNet, universe } = splitPortAddress(value);
-    return `net ${net}, sub-net ${subNet}, universe ${universe}`;
-  };
 </script>
 
 <label class="check"
@@ -81,10 +80,7 @@
 <Choice
   label="Protocol"
   value={output.protocol}
-  options={[
-    { value: 'sacn', text: 'sACN' },
-    { value: 'artnet', text: 'Art-Net' },
-  ]}
+  options={PROTOCOLS.map((value) => ({ value, text: PROTOCOL_WORDS[value] }))}
   choose={(protocol) => put('Protocol', { protocol, multicast: protocol === 'sacn' && output.multicast })}
 />
 {#if output.protocol === 'sacn'}
@@ -97,8 +93,45 @@
     ]}
     choose={(way) => put('Way', { multicast: way === 'multicast' })}
   />
+{:else if output.protocol === 'artnet'}
+  <Choice
+    label="Sent to"
+    value={output.delivery}
+    options={[
+      { value: 'listed', text: 'single addresses' },
+      { value: 'found', text: 'devices that are found' },
+      { value: 'broadcast', text: 'broadcast: everybody' },
+    ]}
+    choose={(delivery) => put('Way', { delivery })}
+  />
+{:else if output.protocol === 'serial'}
+  <Choice
+    label="Serial port"
+    value={output.serialPath || null}
+    options={ports}
+    choose={(serialPath) => put('Port', { serialPath })}
+  />
+  <Field
+    label="Or its path"
+    value={output.serialPath}
+    placeholder="/dev/ttyUSB0"
+    save={(t) => {
+      if (t.length > 200) return 'At most 200 characters.';
+      put('Port', { serialPath: t.trim() });
+      return null;
+    }}
+  />
+  <Choice
+    label="Kind of interface"
+    value={output.serialKind}
+    options={[
+      { value: 'framed', text: 'framed: it keeps the timing' },
+      { value: 'raw', text: 'raw: this machine makes the break' },
+    ]}
+    choose={(serialKind) => put('Kind', { serialKind })}
+  />
 {/if}
-{#if !output.multicast}
+{#if packets && !output.multicast && (output.protocol === 'sacn' || output.delivery === 'listed')}
   <Field
     label="Addresses of the gateways"
     value={output.destinations.join(', ')}
@@ -106,73 +139,89 @@
     save={saveDestinations}
   />
 {/if}
-<Field
-  label="Own network interface"
-  value={output.interfaceAddress ?? ''}
-  placeholder="the system chooses"
-  save={saveInterface}
-/>
-{#if output.protocol === 'sacn'}
-  <Field
-    label="Priority (0-200)"
-    numeric
-    value={output.priority}
-    save={(t) => {
-      const value = whole(t, 0, 200);
-      if (value === null) return 'Give 0 to 200; 100 is usual.';
-      put('Priority', { priority: value });
-      return null;
-    }}
+{#if packets}
+  <Choice
+    label="Own network interface"
+    value={output.interfaceAddress ?? ''}
+    options={interfaces}
+    choose={(address) => put('Interface', { interfaceAddress: address === '' ? null : address })}
   />
 {/if}
-<Choice
-  label="Slots in a universe"
-  value={String(output.slotsPerUniverse) as '510' | '512'}
-  options={[
-    { value: '512', text: '512' },
-    { value: '510', text: '510: whole RGB pixels' },
-  ]}
-  choose={(v) => put('Slots', { slotsPerUniverse: v === '510' ? 510 : 512 })}
-/>
-<Choice
-  label="Packets"
-  value={output.refresh}
-  options={[
-    { value: 'frames', text: 'for every frame' },
-    { value: 'changes', text: 'on changes, and every 0.9 s' },
-  ]}
-  choose={(refresh) => put('Packets', { refresh })}
-/>
-<h3>Universes</h3>
-<div class="routes">
-  <span class="quiet">ours</span><span class="quiet"
-    >{output.protocol === 'sacn' ? 'sACN universe' : 'Art-Net port-address'}</span
-  ><span></span>
-  {#each routes as route (route.id)}
-    <Field
-      hideLabel
-      label="Our universe"
-      numeric
-      value={route.universe}
-      save={(t) => saveRoute(route, 'universe', t)}
+{#if output.protocol === 'hub'}
+  <LampList {output} {put} />
+{:else}
+  <OutputRoutes {output} />
+  <details>
+    <summary>More settings</summary>
+    {#if output.protocol === 'sacn'}
+      <Field
+        label="Priority (0-200)"
+        numeric
+        value={output.priority}
+        save={saveNumber('Priority', 'priority', [0, 200], false)}
+      />
+      <Field
+        label="Sync universe"
+        numeric
+        value={output.syncUniverse ?? ''}
+        placeholder="no sync"
+        save={saveNumber('Sync universe', 'syncUniverse', [1, 63_999], true)}
+      />
+      <label class="check"
+        ><input
+          type="checkbox"
+          checked={output.preview}
+          onchange={(e) => put('Preview', { preview: e.currentTarget.checked })}
+        /> Preview: for pictures, not for the stage</label
+      >
+    {:else if output.protocol === 'artnet'}
+      <label class="check"
+        ><input
+          type="checkbox"
+          checked={output.artSync}
+          onchange={(e) => put('ArtSync', { artSync: e.currentTarget.checked })}
+        /> ArtSync after each frame</label
+      >
+    {/if}
+    <Choice
+      label="Slots in a universe"
+      value={String(output.slotsPerUniverse) as '510' | '512'}
+      options={[
+        { value: '512', text: '512' },
+        { value: '510', text: '510: whole RGB pixels' },
+      ]}
+      choose={(v) => put('Slots', { slotsPerUniverse: v === '510' ? 510 : 512 })}
     />
+    {#if packets}
+      <Choice
+        label="Packets"
+        value={output.refresh}
+        options={[
+          { value: 'frames', text: 'for every frame' },
+          { value: 'changes', text: 'on changes, and every 0.9 s' },
+        ]}
+        choose={(refresh) => put('Packets', { refresh })}
+      />
+    {/if}
     <Field
-      hideLabel
-      label="Universe on the wire"
+      label="Most frames a second"
       numeric
-      value={route.wireUniverse}
-      save={(t) => saveRoute(route, 'wireUniverse', t)}
+      value={output.frameRateCap ?? ''}
+      placeholder="as the show"
+      save={saveNumber('Cap', 'frameRateCap', [1, 44], true)}
     />
-    <Button
-      kind="bare"
-      aria-label="Remove route of universe {route.universe}"
-      onclick={() => app.live.edit(`Remove route of universe ${route.universe}`, { put: [], remove: [route.id] })}
-      ><X size={16} /></Button
-    >
-    {#if output.protocol === 'artnet'}<span class="quiet wide">{portWords(route.wireUniverse)}</span>{/if}
-  {/each}
-</div>
-<Button onclick={addRoute}><Plus size={16} /> Universe</Button>
+  </details>
+{/if}
+<Field
+  label="Comments"
+  multiline
+  value={output.notes}
+  save={(t) => {
+    if (t.length > 4000) return 'At most 4000 characters.';
+    put('Comments', { notes: t });
+    return null;
+  }}
+/>
 <Button
   kind="wrong"
   onclick={() => app.live.edit(`Remove output ${output.name}`, removalOf(app.live.document, [output.id]))}
@@ -186,21 +235,18 @@
     align-items: center;
   }
   .check input {
-    accent-color: var(--amber);
     width: 18px;
     height: 18px;
   }
-  .routes {
+  details {
     display: grid;
-    grid-template-columns: 1fr 1.4fr 36px;
-    gap: 6px 8px;
-    align-items: center;
-    font-size: 12.5px;
+    gap: 10px;
   }
-  .wide {
-    grid-column: 1 / -1;
-    text-align: right;
-    padding-right: 44px;
-    margin-top: -4px;
+  details > :global(*) {
+    margin-top: 10px;
+  }
+  summary {
+    cursor: pointer;
+    color: var(--quiet);
   }
 </style>

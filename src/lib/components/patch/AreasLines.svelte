@@ -1,7 +1,7 @@
 <script lang="ts">
   import { nextNumber } from '$core/patch/naming.ts';
   import { readWhole } from '$core/numbers.ts';
-  import type { AreaRecord, LineRecord } from '$core/records/index.ts';
+  import { make, type AreaRecord, type LineRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Plus from '@lucide/svelte/icons/plus';
@@ -32,17 +32,12 @@
   function addLine(): void {
     const number = nextNumber(app.rig.lines);
     const onLine = new Set(app.rig.lines.flatMap((l) => l.unitIds));
-    const line: LineRecord = {
-      kind: 'line',
+    const line = make('line', {
       id: app.newId('line'),
       number,
       name: `Line ${number}`,
-      outputId: null,
-      port: '',
-      pixelLimit: null,
       unitIds: app.selection.ids.filter((id) => !onLine.has(id)),
-      notes: '',
-    };
+    });
     app.live.edit('New line', { put: [line], remove: [] });
   }
   const named = (text: string, save: (name: string) => void): string | null => {

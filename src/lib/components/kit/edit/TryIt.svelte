@@ -87,7 +87,7 @@
     for (const route of app.rig.routes.filter((r) => r.id === way?.value)) {
       const protocol = app.rig.output(route.outputId)?.protocol;
       for (const gateway of app.live.system.standins?.gateways ?? []) {
-        const port = gateway.protocol === protocol && gateway.ports.find((p) => p.wireUniverse === route.wireUniverse);
+        const port = gateway.kind === protocol && gateway.ports.find((p) => p.wireUniverse === route.wireUniverse);
         if (!port || port.lastSeenMs === null) continue;
         const slots = Uint8Array.from(atob(port.slots), (c) => c.charCodeAt(0));
         const start = place.value.address - 1;

@@ -1,0 +1,72 @@
+import type { OutputId } from '$core/ids.ts';
+import type { FoundDevice, FoundPort } from '$core/protocol/network.ts';
+import { stringRecords } from '$core/lines/mapped-string.ts';
+import { make, type AnyRecord } from '$core/records/index.ts';
+import { nextNumber } from '$core/patch/naming.ts';
+import type { App } from './app.svelte.ts';
+
+/** Found things that become part of the show with one click, each one edit and one undo. */
+
+/** Universes of the rig that go nowhere yet, in order; those of the rig where all go somewhere. */
+const waiting = (app: App): readonly number[] => (app.rig.unrouted.length > 0 ? app.rig.unrouted : app.rig.universes);
+
+function put(app: App, label: string, output: AnyRecord, routes: readonly AnyRecord[] = []): OutputId | null {
+  return app.live.edit(label, { put: [output, ...routes], remove: [] }) ? (output.id as OutputId) : null;
+}
+
+/** An Art-Net output to a device; universes that go nowhere are laid on its ports in order. */
+export function addNode(app: App, name: string, ip: string, portAddresses: readonly number[]): OutputId | null {
+  const output = make('output', {
+    id: app.newId('output'),
+    name: name.slice(0, 100),
+    protocol: 'artnet',
+    destinations: [ip],
+  });
+  const routes = app.rig.unrouted
+    .slice(0, portAddresses.length)
+    .map((universe, i) =>
+      make('route', { id: app.newId('route'), universe, outputId: output.id, wireUniverse: portAddresses[i]! }),
+    );
+  return put(app, `Add ${output.name}`, output, routes);
+}
+
+export function addPort(app: App, port: FoundPort): OutputId | null {
+  const output = make('output', {
+    id: app.newId('output'),
+    name: 'USB interface',
+    protocol: 'serial',
+    serialPath: port.path,
+  });
+  const universe = waiting(app)[0];
+  const routes =
+    universe === undefined
+      ? []
+      : [make('route', { id: app.newId('route'), universe, outputId: output.id, wireUniverse: 1 })];
+  return put(app, 'Add a USB interface', output, routes);
+}
+
+export function addHub(app: App, device: FoundDevice): OutputId | null {
+  const output = make('output', {
+    id: app.newId('output'),
+    name: device.name,
+    protocol: 'hub',
+    hubAddress: device.address,
+  });
+  return put(app, `Add ${device.name}`, output);
+}
+
+/** Brings a string that knows its cells onto the plot, with its shape and start slot. */
+export async function addString(app: App, address: string): Promise<void> {
+  const answer = await app.live.ask({ ask: 'stringCells', address });
+  if (answer?.kind !== 'string') return;
+  const records = stringRecords(answer.string, {
+    profileId: app.newId('profile'),
+    unitId: app.newId('unit'),
+    number: nextNumber(app.rig.units),
+  });
+  if (!app.live.edit(`Add ${answer.string.name}`, { put: records, remove: [] })) return;
+  const unit = records.find((r) => r.kind === 'unit');
+  if (unit?.kind !== 'unit') return;
+  app.selection.set([unit.id]);
+  app.live.tell('note', `${unit.name} is on the plot`, `${answer.string.cells.length} cells, from its own map.`);
+}
