@@ -19,7 +19,7 @@ const RULES = {
     packages: ['pino', 'node:'],
     extra: [['standins/main.ts', 'engine']],
   },
-  cli: { layers: ['core', 'cli', 'standins', 'process'], packages: ['node:'], extra: [['cli/', 'engine']] },
+  cli: { layers: ['core', 'cli', 'engine', 'standins'], packages: ['node:', 'pino'] },
   'lib/server': { layers: ['core', 'db', 'lib/server', 'process'], packages: ['*'] },
   lib: { layers: ['core', 'lib'], packages: ['*'] },
   routes: { layers: ['core', 'lib', 'lib/server', 'routes'], packages: ['*'] },

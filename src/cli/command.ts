@@ -1,4 +1,5 @@
 import { FaultError, type Fault } from '../core/faults.ts';
+import { ipv4Schema } from '../core/records/output.ts';
 
 /** What a command answers: JSON for stdout, and whether it was a check that found faults (exit 1). */
 export interface Answer {
@@ -89,6 +90,21 @@ export function numberOption(args: Arguments, name: string, low: number, high: n
       `Give ${low} to ${high}.`,
     );
   return value;
+}
+
+/** An IPv4 address option; null where it is not given. */
+export function addressOption(args: Arguments, name: string): string | null {
+  const text = args.options[name];
+  if (text === undefined) return null;
+  const parsed = ipv4Schema.safeParse(text);
+  if (parsed.success) return parsed.data;
+  throw unusable(
+    'OPTION_RANGE',
+    `--${name}`,
+    `--${name} is not an IPv4 address`,
+    text,
+    'Give an address such as 192.168.1.20.',
+  );
 }
 
 export function oneWord(args: Arguments, what: string, usage: string): string {

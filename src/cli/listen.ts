@@ -1,8 +1,12 @@
 import dgram from 'node:dgram';
 import { networkInterfaces } from 'node:os';
 import { ARTNET_PORT, decodeArtNet } from '../core/protocol/artnet.ts';
-import { decodeSacn, multicastGroup, SACN_PORT, sequenceStep } from '../core/protocol/sacn.ts';
+import { decodeArtRdm } from '../core/protocol/artnet-rdm.ts';
+import { decodeRdm } from '../core/protocol/rdm.ts';
+import { lossOf, UniverseReceiver } from '../core/protocol/receiver.ts';
+import { decodeSacn, multicastGroup, SACN_PORT } from '../core/protocol/sacn.ts';
 import { numberOption, unusable, type Command } from './command.ts';
+import { numbersOf } from './ranges.ts';
 
 interface Heard {
   readonly protocol: 'sacn' | 'artnet';
@@ -17,25 +21,8 @@ interface Heard {
 /** Linux lets one socket join about 20 groups. */
 const GROUPS_A_SOCKET = 16;
 const MOST_SOURCES = 2000;
-
-function universesOf(text: string): number[] {
-  const found = new Set<number>();
-  for (const part of text.split(',')) {
-    const range = /^\s*(\d+)(?:\s*-\s*(\d+))?\s*$/.exec(part);
-    const from = Number(range?.[1]);
-    const to = Number(range?.[2] ?? range?.[1]);
-    if (!range || from < 1 || to > 63_999 || to < from || to - from > 4000)
-      throw unusable(
-        'OPTION_RANGE',
-        '--universes',
-        '--universes is not a list of universes',
-        text,
-        'Write for example 1-16 or 1,2,7 (1-63999).',
-      );
-    for (let u = from; u <= to; u++) found.add(u);
-  }
-  return [...found];
-}
+const MOST_UNIVERSES = 2000;
+const MOST_RDM = 2000;
 
 const ownAddresses = (): string[] =>
   Object.values(networkInterfaces()).flatMap((list) =>
@@ -96,25 +83,21 @@ async function joinAll(
 
 export const listenFor: Command = {
   usage: 'listen --seconds N [--universes 1-64]',
-  summary: 'Hears sACN (unicast and multicast) and Art-Net on this machine and says who sends what.',
+  summary: 'Hears sACN (unicast and multicast), Art-Net and RDM on this machine; says who sends what and who wins.',
   run: async (args) => {
     const seconds = numberOption(args, 'seconds', 0.1, 3600);
-    const universes = universesOf(args.options['universes'] ?? '1-64');
+    const universes = numbersOf(args.options['universes'] ?? '1-64', 'universes', 1, 63_999);
     const heard = new Map<string, Heard>();
     const seen = new Set<string>();
     let refused = 0;
+    const arbiter = new Arbiter();
+    const rdm = new RdmListener();
     const note = (key: string, first: Omit<Heard, 'packets' | 'lost'>, sequence: number): void => {
       let source = heard.get(key);
       if (!source) {
         if (heard.size >= MOST_SOURCES) return;
         heard.set(key, (source = { ...first, packets: 0, lost: 0 }));
-      } else if (!(first.protocol === 'artnet' && (sequence === 0 || source.sequence === 0))) {
-        const step =
-          first.protocol === 'sacn'
-            ? sequenceStep(source.sequence, sequence)
-            : (sequence - source.sequence + 255) % 255;
-        if (step > 1 && step < 128) source.lost += step - 1;
-      }
+      } else source.lost += lossOf(first.protocol, source.sequence, sequence);
       source.sequence = sequence;
       source.name = first.name;
       source.priority = first.priority;
@@ -126,15 +109,21 @@ export const listenFor: Command = {
         refused++;
         return;
       }
-      const { cid, sourceName, universe, priority, sequence, startCode } = decoded.value;
+      const { cid, sourceName, universe, priority, sequence, startCode, slots, terminated } = decoded.value;
       if (startCode !== 0) return;
+      arbiter.take('sacn', universe, { sourceId: cid, sourceName, priority, sequence, slots, terminated });
       note(`sacn/${cid}/${universe}`, { protocol: 'sacn', name: sourceName, universe, priority, sequence }, sequence);
     };
     const takeArtNet = (packet: Uint8Array, from: string): void => {
+      if (packet.length > 9 && packet[9]! >= 0x80) {
+        if (!rdm.take(packet, from)) refused++;
+        return;
+      }
       const decoded = decodeArtNet(packet);
       if (!decoded.ok) refused++;
       else if (decoded.value.op === 'dmx') {
-        const { portAddress, sequence } = decoded.value;
+        const { portAddress, sequence, slots } = decoded.value;
+        arbiter.take('artnet', portAddress, { sourceId: from, sourceName: from, priority: 100, sequence, slots });
         note(
           `artnet/${from}/${portAddress}`,
           { protocol: 'artnet', name: from, universe: portAddress, priority: null, sequence },
@@ -162,9 +151,88 @@ export const listenFor: Command = {
         lost,
       }))
       .sort((a, b) => a.protocol.localeCompare(b.protocol) || a.universe - b.universe || a.name.localeCompare(b.name));
-    return { output: { sources, refused } };
+    return { output: { sources, universes: arbiter.universes(), rdm: rdm.heard(), refused } };
   },
 };
+
+const milliseconds = (): number => performance.timeOrigin + performance.now();
+
+/** Which sources win in each universe, as a receiver decides (ANSI E1.31 6.2.3). */
+class Arbiter {
+  readonly #receivers = new Map<string, UniverseReceiver>();
+
+  take(protocol: 'sacn' | 'artnet', universe: number, packet: Parameters<UniverseReceiver['receive']>[0]): void {
+    const key = `${protocol} ${universe}`;
+    let receiver = this.#receivers.get(key);
+    if (!receiver) {
+      if (this.#receivers.size >= MOST_UNIVERSES) return;
+      this.#receivers.set(key, (receiver = new UniverseReceiver(protocol)));
+    }
+    receiver.receive(packet, milliseconds());
+  }
+
+  universes(): object[] {
+    const now = milliseconds();
+    return [...this.#receivers].map(([key, receiver]) => {
+      const [protocol, universe] = key.split(' ') as [string, string];
+      const sources = receiver.sources(now);
+      const top = receiver.priority(now);
+      const winners = sources.filter((s) => s.priority === top).map((s) => s.name);
+      const slotsUp = receiver.slots.reduce((count, v) => count + (v > 0 ? 1 : 0), 0);
+      return {
+        protocol,
+        universe: Number(universe),
+        winners,
+        merged: winners.length > 1,
+        others: sources.length - winners.length,
+        slotsUp,
+      };
+    });
+  }
+}
+
+/** RDM that passes over Art-Net: tables of devices and single messages. */
+class RdmListener {
+  readonly #heard = new Map<
+    string,
+    { from: string; portAddress: number; what: string; uid: string | null; count: number }
+  >();
+
+  /** False when the packet was not sound. */
+  take(packet: Uint8Array, from: string): boolean {
+    const decoded = decodeArtRdm(packet);
+    if (!decoded.ok) return false;
+    const { value } = decoded;
+    if (value.op === 'todRequest')
+      for (const port of value.portAddresses) this.#note(from, port, 'asks for devices', null);
+    else if (value.op === 'todControl') this.#note(from, value.portAddress, 'asks to find devices anew', null);
+    else if (value.op === 'todData')
+      for (const uid of value.uids) this.#note(from, value.portAddress, 'has device', uid);
+    else {
+      const message = decodeRdm(value.message);
+      if (!message.ok) return false;
+      const { commandClass, pid, from: uid } = message.value;
+      this.#note(
+        from,
+        value.portAddress,
+        `command ${commandClass.toString(16)} parameter ${pid.toString(16).padStart(4, '0')}`,
+        uid,
+      );
+    }
+    return true;
+  }
+
+  #note(from: string, portAddress: number, what: string, uid: string | null): void {
+    const key = `${from} ${portAddress} ${what} ${uid}`;
+    const known = this.#heard.get(key);
+    if (known) known.count++;
+    else if (this.#heard.size < MOST_RDM) this.#heard.set(key, { from, portAddress, what, uid, count: 1 });
+  }
+
+  heard(): object[] {
+    return [...this.#heard.values()];
+  }
+}
 
 /**
  * A multicast packet reaches every socket bound to the port that is a member on this machine: the same packet

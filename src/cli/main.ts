@@ -4,7 +4,10 @@
  */
 import { FaultError, type Fault } from '../core/faults.ts';
 import { readArguments, unusable, type Answer, type CommandTable } from './command.ts';
+import { discover } from './discover.ts';
 import { listenFor } from './listen.ts';
+import { standin } from './standin.ts';
+import { testSignal } from './test-signal.ts';
 import { PROFILE } from './profile.ts';
 import { PATCH } from './patch.ts';
 import { PURE } from './pure.ts';
@@ -14,6 +17,29 @@ const COMMANDS: CommandTable = {
   ...PATCH,
   ...PROFILE,
   listen: { command: listenFor, options: ['seconds', 'universes'] },
+  discover: { command: discover, options: ['seconds', 'own', 'broadcast', 'devices'] },
+  test: {
+    command: testSignal,
+    options: ['sweep', 'slot', 'all!', 'ramp', 'every', 'level', 'from', 'to', 'seconds', 'priority', 'interface'],
+  },
+  standin: {
+    command: standin,
+    options: [
+      'address',
+      'universes',
+      'rdm',
+      'path',
+      'to',
+      'priority',
+      'seconds',
+      'loss',
+      'delay',
+      'jitter',
+      'reorder',
+      'duplicate',
+      'rubbish',
+    ],
+  },
 };
 
 /** The longest command name (of one or two words) that the line begins with. */

@@ -94,7 +94,7 @@ export function slotsAt(
     })),
     ...options.live,
   };
-  const prepared = prepareLive(rig, state, (target) => compileTarget(rig, document, target));
+  const prepared = prepareLive(rig, state, (target) => compileTarget(rig, document, target), document);
   const bytes = render(rig.arrays, prepared, options.at ?? 0, makeFrame(rig.arrays));
   const index = rig.arrays.universes.indexOf(options.universe ?? 1);
   if (index < 0) throw new Error(`universe ${options.universe ?? 1} is not in this rig`);

@@ -1,4 +1,4 @@
-import { sequenceStep } from './sacn.ts';
+import { isOutOfSequence, sequenceStep } from './sacn.ts';
 
 /** ANSI E1.31 6.7.1: a source that is silent this long is gone. */
 export const SOURCE_TIMEOUT_MS = 2500;
@@ -91,8 +91,7 @@ export class UniverseReceiver {
 
   #inSequence(source: Source, sequence: number): boolean {
     const step = stepOf(this.#kind, source.sequence, sequence);
-    // Older than the last by less than 20: late, and dropped (ANSI E1.31 6.7.2).
-    if (step <= 0 && step > -20) return false;
+    if (isOutOfSequence(step)) return false;
     this.lost += Math.max(0, step - 1);
     return true;
   }

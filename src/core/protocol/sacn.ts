@@ -146,11 +146,8 @@ export function decodeSacn(packet: Uint8Array): Result<SacnData> {
 /** Signed distance of sequence numbers, -128..127. */
 export const sequenceStep = (previous: number, next: number): number => ((next - previous + 128) & 255) - 128;
 
-/** True when a packet is older than the last one by less than 20 and must be dropped (ANSI E1.31 6.7.2). */
-export function isOutOfSequence(previous: number, next: number): boolean {
-  const step = sequenceStep(previous, next);
-  return step <= 0 && step > -20;
-}
+/** True for the step to a packet that is older than the last one by less than 20: it is dropped (ANSI E1.31 6.7.2). */
+export const isOutOfSequence = (step: number): boolean => step <= 0 && step > -20;
 
 export const hex = (bytes: Uint8Array): string => Array.from(bytes, (b) => b.toString(16).padStart(2, '0')).join('');
 

@@ -289,11 +289,7 @@ export class LiveHub {
 
   #flush(client: Client, timeMs: number, frameNumber: number, kind: FrameKind): void {
     const pending = client.pending[kind];
-    if (
-      pending.size === 0 ||
-      client.socket.bufferedAmount > 0 ||
-      client.socket.readyState !== client.socket.OPEN
-    )
+    if (pending.size === 0 || client.socket.bufferedAmount > 0 || client.socket.readyState !== client.socket.OPEN)
       return;
     const frame = this.#host.frame(kind);
     const changed: [number, Uint8Array][] = [];

@@ -34,12 +34,10 @@
       name: (source.name || source.ip).slice(0, 100),
       protocol: source.protocol,
       from: source.ip,
-      universes: source.universes
-        .slice(0, 64)
-        .map((wireUniverse) => ({
-          wireUniverse,
-          universe: source.protocol === 'sacn' ? wireUniverse : wireUniverse + 1,
-        })),
+      universes: source.universes.slice(0, 64).map((wireUniverse) => ({
+        wireUniverse,
+        universe: source.protocol === 'sacn' ? wireUniverse : wireUniverse + 1,
+      })),
     });
     if (!app.live.edit(`Take in ${record.name}`, { put: [record], remove: [] })) return;
     desk.input = record.id;
