@@ -61,6 +61,7 @@ export class RdmService {
   readonly #devices = new Map<Uid, Device>();
   readonly #waiting = new Map<number, Waiting>();
   readonly #queues = new Map<string, Promise<unknown>>();
+  readonly #reads = new Map<string, Promise<void>>();
   readonly #sockets: ArtNetSockets;
   readonly #now: () => number;
   readonly #nodes: () => readonly FoundNode[];
@@ -119,7 +120,7 @@ export class RdmService {
       if (known) {
         const back = known.state === 'lost' || known.gatewayIp !== ip || known.portAddress !== portAddress;
         Object.assign(known, { gatewayIp: ip, portAddress, lastSeenMs: now });
-        if (back) void this.#read(known);
+        if (back) this.#readLater(known);
         continue;
       }
       if (this.#devices.size >= MOST_DEVICES) {
@@ -143,7 +144,7 @@ export class RdmService {
         lastSeenMs: now,
       };
       this.#devices.set(uid, device);
-      void this.#read(device);
+      this.#readLater(device);
     }
     // A whole table in one packet: who is not in it is gone.
     if (block !== 0 || total !== uids.length) return;
@@ -221,6 +222,15 @@ export class RdmService {
       const { gatewayIp } = device;
       this.#sockets.send(makeArtRdm(device.portAddress, request), gatewayIp, this.#ownFor(gatewayIp));
     });
+  }
+
+  /** Devices of one gateway are read one after the other: the first are known before the last are asked. */
+  #readLater(device: Device): void {
+    const before = this.#reads.get(device.gatewayIp) ?? Promise.resolve();
+    this.#reads.set(
+      device.gatewayIp,
+      before.then(() => (this.#closed ? undefined : this.#read(device))),
+    );
   }
 
   /** Reads everything a device says of itself. */
