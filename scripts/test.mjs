@@ -34,7 +34,7 @@ function runTests(title, files, concurrency) {
 
 function main(wanted) {
   ensureNode();
-  ensureDebian('postgres', 'chromium');
+  ensureDebian('postgres', 'chromium', 'socat');
   ensureModules();
   const named = wanted.filter((word) => !(word in PARTS));
   if (named.length > 0) {

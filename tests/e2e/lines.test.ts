@@ -31,6 +31,7 @@ const fill = async (label: string, text: string): Promise<void> => {
 
 describe('a new way out', () => {
   test('is made, named and sent to an address, and packets arrive there', async () => {
+    await page.getByRole('tab', { name: 'Outputs' }).click();
     await page.getByRole('button', { name: 'Output', exact: true }).click();
     await fill('Name', 'Booth node');
     await until('the name', () => output('Booth node'));
@@ -79,14 +80,15 @@ describe('a new way out', () => {
 
   test('the monitor counts in percent, too, and knows who owns each slot', async () => {
     await stage.app.command({ do: 'hand', set: { 'unit:hire': { Dimmer: 0.5 } } });
-    await page.getByLabel('Universe', { exact: false }).first().selectOption({ label: 'Universe 3' });
+    await page.getByRole('tab', { name: 'Monitor' }).click();
+    await page.getByLabel('Universe', { exact: true }).selectOption({ label: 'Universe 3' });
     const grid = page.getByLabel(/512 slots of universe 3/);
     await grid.focus();
     await page.keyboard.press('Home');
     const value = page.getByTestId('monitor-value');
     await until('128', async () => (await value.textContent())?.trim() === '128');
     await page.getByText('Skate-hire sign: Level').waitFor();
-    await page.getByRole('button', { name: '0-255' }).click();
+    await page.getByLabel('Counting').selectOption({ label: 'percent' });
     await until('percent', async () => /^50(\.\d)? %$/.test((await value.textContent())?.trim() ?? ''));
     await stage.app.command({ do: 'letGo' });
   });

@@ -4,7 +4,9 @@ import dgram from 'node:dgram';
 import { rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { after, before, describe, test } from 'node:test';
+import { wait } from '../../scripts/lib.mjs';
 import { writeArchive } from '../../src/core/format/archive.ts';
+import { makeTodData } from '../../src/core/protocol/artnet-rdm.ts';
 import { fillSacn, makeSacnPacket, multicastGroup } from '../../src/core/protocol/sacn.ts';
 import { temporaryFolder } from '../support/app.ts';
 import { chase, profileBySlug, scene, showWith, slotsAt, units } from '../support/rig.ts';
@@ -64,7 +66,7 @@ describe('the headless command', () => {
 
   test('archive check', async () => {
     const good = await kite('archive', 'check', file('show.kite'));
-    assert.deepEqual([good.code, good.out], [0, { ok: true, version: 2, faults: [] }]);
+    assert.deepEqual([good.code, good.out], [0, { ok: true, version: 3, faults: [] }]);
     const cut = await kite('archive', 'check', file('cut.kite'));
     assert.equal(cut.code, 1);
     assert.deepEqual([(cut.out as { ok: boolean }).ok, cut.fault?.['code']], [false, 'ARCHIVE_TRUNCATED']);
@@ -152,6 +154,73 @@ describe('the headless command', () => {
       clearInterval(timer);
       socket.close();
     }
+  });
+
+  test('listen says who wins in a universe, and hears RDM', async () => {
+    const net = `127.206.${process.pid & 255}`;
+    const socket = dgram.createSocket('udp4');
+    await new Promise<void>((resolve) => socket.bind(0, `${net}.9`, () => resolve()));
+    const sources = [90, 120, 120].map((priority, i) =>
+      makeSacnPacket({ cid: new Uint8Array(16).fill(i + 1), name: `Desk ${i}` }, 77, priority),
+    );
+    const [tod] = makeTodData(3, 1, 1, ['6b74:0000a101']);
+    let sequence = 0;
+    const timer = setInterval(() => {
+      sequence++;
+      for (const packet of sources) {
+        fillSacn(packet, sequence, new Uint8Array(512).fill(50));
+        socket.send(packet, 5568, '127.0.0.1');
+      }
+      socket.send(tod!, 6454, '127.0.0.1');
+    }, 25);
+    try {
+      const { out } = await kite('listen', '--seconds', '1', '--universes', '77');
+      const { universes, rdm } = out as { universes: Record<string, unknown>[]; rdm: Record<string, unknown>[] };
+      assert.deepEqual(
+        universes.filter((u) => u['universe'] === 77),
+        [{ protocol: 'sacn', universe: 77, winners: ['Desk 1', 'Desk 2'], merged: true, others: 1, slotsUp: 512 }],
+      );
+      const found = rdm.find((r) => r['uid'] === '6b74:0000a101');
+      assert.deepEqual([found?.['what'], found?.['portAddress']], ['has device', 3]);
+    } finally {
+      clearInterval(timer);
+      socket.close();
+    }
+  });
+
+  test('a stand-in is started alone, found, tested and says what it got', async () => {
+    const net = `127.207.${process.pid & 255}`;
+    const standin = kite('standin', 'artnet', '--address', `${net}.20`, '--rdm', '12', '--seconds', '11');
+    await wait(2500);
+    const found = await kite('discover', '--seconds', '2', '--own', `${net}.1`, '--broadcast', `${net}.20`);
+    const { nodes, rdm } = found.out as { nodes: { ip: string }[]; rdm: { uid: string }[] };
+    assert.ok(
+      nodes.some((n) => n.ip === `${net}.20`),
+      JSON.stringify(nodes),
+    );
+    assert.equal(rdm.length, 12);
+    const sent = await kite('test', `artnet:2@${net}.20`, '--all', '--level', '50', '--to', '4', '--seconds', '1');
+    assert.equal(sent.code, 0, JSON.stringify(sent.fault));
+    assert.ok(Number((sent.out as { packets: number }).packets) >= 20);
+    const { out } = await standin;
+    const port = (out as { ports: { wireUniverse: number; packets: number; lost: number }[] }).ports[2]!;
+    assert.equal(port.wireUniverse, 2);
+    assert.ok(port.packets >= 20, JSON.stringify(port));
+    assert.equal(port.lost, 0);
+  });
+
+  test('network commands that make no sense say so', async () => {
+    const code = async (...args: string[]) => (await kite(...args)).fault?.['code'];
+    assert.deepEqual(
+      [
+        await code('standin', 'kettle'),
+        await code('standin', 'sacn', '--address', 'here'),
+        await code('test', 'artnet:0'),
+        await code('test', 'sacn:1@127.0.0.1', '--all', '--ramp', '2'),
+        await code('test', 'serial:/dev/no-such-port', '--seconds', '0.2'),
+      ],
+      ['STANDIN_KIND', 'OPTION_RANGE', 'OUTPUT', 'OPTION_CLASH', 'NOT_SENT'],
+    );
   });
 
   test('what it does not know is told as JSON', async () => {

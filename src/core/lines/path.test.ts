@@ -209,3 +209,15 @@ test('networks, ranges and the worst of states', () => {
   assert.equal(rangeWords([3, 0, 1, 2, 7, 7]), '0-3, 7');
   assert.equal(worstOf(['live', 'doubt', 'off']), 'doubt');
 });
+
+test('a source that meets two outputs under one number is told once', () => {
+  const second = make('output', { id: 'output:p', name: 'Two', protocol: 'sacn', multicast: true });
+  const route = make('route', { id: 'route:p', universe: 1, outputId: 'output:p', wireUniverse: 1 });
+  const { universe } = look({
+    output: { protocol: 'sacn', destinations: ['192.168.1.20'] },
+    wire: 1,
+    network: { sources: [source()] },
+    more: [second, route],
+  });
+  assert.equal(universe.advice.length, 1);
+});

@@ -145,7 +145,8 @@ function pathUniverse(input: PathInput, universe: number, unitIds: readonly Unit
     (o) => o.protocol === 'hub' && o.lamps.some((l) => l.unitId && unitIds.includes(l.unitId)),
   );
   const nowhere = legs.length === 0 && !lamps;
-  const others = legs.flatMap((leg) => othersOn(input, leg));
+  // Two outputs may carry the universe under one number: the same source is told once.
+  const others = [...new Map(legs.flatMap((leg) => othersOn(input, leg)).map((o) => [o.words, o])).values()];
   const detail = `${unitIds.length} ${unitIds.length === 1 ? 'unit' : 'units'}${nowhere ? ', goes nowhere' : ''}${others.length > 0 ? `; also sent by ${others.map((o) => o.words).join(', ')}` : ''}`;
   const state: LinkState = nowhere
     ? 'dead'

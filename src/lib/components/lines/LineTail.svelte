@@ -114,7 +114,7 @@
       {/each}
     {/if}
   </div>
-  {#each faults as fault (fault.message)}
+  {#each faults as fault, i (i)}
     <p class="fault"><Mark kind={fault.severe ? 'wrong' : 'look'} /> <b>{fault.message}.</b> {fault.remedy}</p>
   {/each}
   <div class="port">

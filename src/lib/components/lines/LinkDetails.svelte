@@ -32,7 +32,7 @@
   <p>
     <b>{STATE_WORDS[link.state]}</b>{#if link.detail}, <span class="num">{link.detail}</span>{/if}
   </p>
-  {#each link.advice as advice (advice.title)}
+  {#each link.advice as advice, i (i)}
     <div class="advice">
       <b>{advice.title}</b>
       <p>{advice.words}</p>

@@ -59,7 +59,7 @@
               .map((r) => `${r.units.length} loads, ${Math.round(r.lengthM * 10) / 10} m`)
               .join(' + ')}{/if}
         </p>
-        {#each faultsOf(line.id) as fault (fault.message)}<p class="fault">▲ {fault.message}. {fault.remedy}</p>{/each}
+        {#each faultsOf(line.id) as fault, i (i)}<p class="fault">▲ {fault.message}. {fault.remedy}</p>{/each}
         <ol>
           {#each resolved.drops as drop (drop.unit.id)}
             <li class:branch={drop.splitter}>
