@@ -61,6 +61,8 @@ export class Network {
   #timers: NodeJS.Timeout[] = [];
   #document: Document = new Map();
   #outputs: readonly OutputRecord[] = [];
+  /** Universe that each serial output carries. */
+  readonly #serialUniverse = new Map<string, number>();
   #ports: readonly FoundPort[] = [];
   #scanUntil = 0;
   #hosts = '';
@@ -109,6 +111,10 @@ export class Network {
     this.#document = document;
     this.#outputs = recordsOf(document, 'output');
     const inputs = this.inputs.setInputs(recordsOf(document, 'input'));
+    this.#serialUniverse.clear();
+    for (const route of recordsOf(document, 'route'))
+      if (route.enabled && !this.#serialUniverse.has(route.outputId))
+        this.#serialUniverse.set(route.outputId, route.universe);
     this.#serial.setOutputs(this.#outputs);
     this.#hubs.setOutputs(document, this.#outputs);
     this.#watch();
@@ -165,8 +171,8 @@ export class Network {
     const { now, slotsOf } = this.#options;
     if (this.#serial.size > 0)
       this.#serial.send((outputId) => {
-        const route = recordsOf(this.#document, 'route').find((r) => r.outputId === outputId && r.enabled);
-        return route ? slotsOf(route.universe) : null;
+        const universe = this.#serialUniverse.get(outputId);
+        return universe === undefined ? null : slotsOf(universe);
       }, now());
     if (this.#hubs.size > 0) this.#hubs.send(slotsOf, now());
   }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Choice from '$lib/components/Choice.svelte';
   import Step from '$lib/components/Step.svelte';
   import Plot from '$lib/components/plot/Plot.svelte';
   import UnitDetails from '$lib/components/patch/UnitDetails.svelte';
@@ -6,13 +7,32 @@
   import { getApp } from '$lib/state/app.svelte.ts';
 
   const app = getApp();
+  let seen = $state<'sent' | 'received'>('sent');
 </script>
 
 <Step title="Plot" detailsTitle={app.selection.ids.length > 1 ? 'Units' : 'Unit'}>
-  {#snippet tools()}<span class="quiet">Plan, seen from above. Light is what is really being sent.</span>{/snippet}
+  {#snippet tools()}
+    <span class="quiet"
+      >Plan, seen from above. {seen === 'sent'
+        ? 'Light is what is really being sent.'
+        : 'Light is what the desk sends that comes in; the rest is ours.'}</span
+    >
+    {#if app.rig.inputs.length > 0}
+      <Choice
+        hideLabel
+        label="Whose light"
+        value={seen}
+        options={[
+          { value: 'sent', text: 'our light' },
+          { value: 'received', text: 'light of the desk that comes in' },
+        ]}
+        choose={(s) => (seen = s)}
+      />
+    {/if}
+  {/snippet}
   <div class="panes">
     <UnitList />
-    <Plot />
+    <Plot {seen} />
   </div>
   {#snippet details()}<UnitDetails />{/snippet}
 </Step>

@@ -20,6 +20,7 @@
   import Field from '../Field.svelte';
   import Mark from '../Mark.svelte';
   import SettingCard from './SettingCard.svelte';
+  import UnitLink from './UnitLink.svelte';
 
   const app = getApp();
   const units = $derived(app.selection.ids.flatMap((id) => app.rig.unit(id) ?? []));
@@ -238,6 +239,7 @@
         >{/if}
     </div>
   {/if}
+  {#key first.id}<UnitLink {units} {what} />{/key}
   <Field label="Notes" multiline value={first.notes} mixed={mixed((u) => u.notes)} save={(t) => write('notes', t)} />
   <div class="row">
     <Button onclick={duplicate} title="Copies go on after the last address"><CopyPlus size={16} /> Duplicate</Button>

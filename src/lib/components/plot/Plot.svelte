@@ -7,6 +7,8 @@
   import { drawLight, drawPaper, drawUnits, type Drawn, type Inks } from './draw.ts';
   import { fitting, toPlan, toScreen, zoomed, type View } from './view.ts';
 
+  /** Whose light is drawn: what we send, or what another desk sends us where it does. */
+  let { seen = 'sent' }: { seen?: 'sent' | 'received' } = $props();
   const app = getApp();
   let wrap = $state<HTMLElement>();
   let paper = $state<HTMLCanvasElement>();
@@ -69,6 +71,17 @@
   function fit(points: readonly Point[] = roomPoints): void {
     view = fitting(points, size, 0.6);
   }
+  /** Universes of desks that are silent are ours again. */
+  const heard = $derived(app.live.network.inputs.filter((i) => i.sources.length > 0).map((i) => i.universe));
+  function framesSeen(): ReadonlyMap<number, Uint8Array> {
+    if (seen === 'sent') return app.live.frames;
+    const frames = new Map(app.live.frames);
+    for (const universe of heard) {
+      const slots = app.live.received.get(universe);
+      if (slots) frames.set(universe, slots);
+    }
+    return frames;
+  }
   let queued = false;
   function redraw(): void {
     if (queued) return;
@@ -80,8 +93,9 @@
       const ratio = window.devicePixelRatio || 1;
       g.setTransform(ratio, 0, 0, ratio, 0, 0);
       g.clearRect(0, 0, size.width, size.height);
-      drawLight(g, view, size, drawn, app.live.frames);
-      drawUnits(g, view, size, drawn, app.live.frames, inks);
+      const frames = framesSeen();
+      drawLight(g, view, size, drawn, frames);
+      drawUnits(g, view, size, drawn, frames, inks);
       if (marquee) {
         g.strokeStyle = inks.select;
         g.fillStyle = 'rgba(255,179,71,.1)';
@@ -94,7 +108,7 @@
     });
   }
   $effect(() => {
-    void [view, drawn, inks, marquee, size];
+    void [view, drawn, inks, marquee, size, seen, heard];
     redraw();
   });
   $effect(() => {

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { toHex } from '$core/colour/convert.ts';
+  import { plural } from '$lib/state/words.ts';
   import { readActivity, readCell, type CellLight } from '$core/profile/readout.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
@@ -52,6 +53,7 @@
   );
   const identifying = $derived(app.identifying.length > 0);
   const handCount = $derived(app.hand.unitIds.length);
+  const rawCount = $derived(Object.keys(app.live.live?.raw ?? {}).length);
 </script>
 
 <footer class:open={app.tailOpen} aria-label="Selection and hand">
@@ -110,9 +112,14 @@
       onkeyup={() => app.identify([])}
       onblur={() => app.identify([])}><Lightbulb size={16} /> Identify</Button
     >
-    {#if handCount > 0}
-      <span class="byhand"><Mark kind="hand" /> by hand: {handCount} {handCount === 1 ? 'unit' : 'units'}</span>
-      <StoreHand />
+    {#if handCount > 0 || rawCount > 0}
+      <span class="byhand"
+        ><Mark kind="hand" /> by hand: {[
+          ...(handCount > 0 ? [plural(handCount, 'unit')] : []),
+          ...(rawCount > 0 ? [plural(rawCount, 'raw slot')] : []),
+        ].join(', ')}</span
+      >
+      {#if handCount > 0}<StoreHand />{/if}
       <Button title="Let everything by hand go (L)" onclick={() => app.hand.letGo()}>Let go</Button>
     {/if}
   </div>
