@@ -157,7 +157,7 @@ function packetSender(target: Target, priority: number, own: string | null, now:
       await new Promise((resolve) => setTimeout(resolve, SETTLE_MS));
       senders.close();
     },
-    counts: () => senders.stats()[0] ?? { packets: 0, errors: 0, lastError: null },
+    counts: () => senders.stats(now())[0] ?? { packets: 0, errors: 0, lastError: null },
   };
 }
 

@@ -115,7 +115,7 @@ function tick(): void {
   }
   if (timeMs >= reportAt) {
     reportAt = timeMs + REPORT_MS;
-    tell({ type: 'routes', stats: senders.stats(), sequences: senders.sequences() });
+    tell({ type: 'routes', stats: senders.stats(timeMs), sequences: senders.sequences() });
   }
   setImmediate(tick);
 }

@@ -9,6 +9,8 @@ export const KEEP_ALIVE_MS = 900;
 const REPEATS = 3;
 const TERMINATIONS = 3;
 const RETRY_MS = 2000;
+/** An error is told for this long after it was met last; more than it takes to try again. */
+const ERROR_STANDS_MS = 4000;
 /** A frame this little early is in time for an output of fewer frames. */
 const EARLY_MS = 2;
 
@@ -21,12 +23,15 @@ class Channel {
   #ready = false;
   #retryAt = 0;
   #route: Way;
+  #nowMs: number;
+  #errorAt = -Infinity;
   errors = 0;
-  lastError: string | null = null;
+  #lastError: string | null = null;
   users = 0;
 
   constructor(route: Way, nowMs: number) {
     this.#route = route;
+    this.#nowMs = nowMs;
     this.#open(nowMs);
   }
 
@@ -54,11 +59,18 @@ class Channel {
 
   #note(error: Error): void {
     this.errors++;
-    this.lastError = explain(error, this.#route);
+    this.#errorAt = this.#nowMs;
+    this.#lastError = explain(error, this.#route);
+  }
+
+  /** What went wrong in the last seconds, in words; null when it goes well again. */
+  trouble(nowMs: number): string | null {
+    return nowMs - this.#errorAt < ERROR_STANDS_MS ? this.#lastError : null;
   }
 
   /** True when the packet was handed to the system. */
   send(packet: Uint8Array, nowMs: number): boolean {
+    this.#nowMs = nowMs;
     if (this.#ready) {
       try {
         this.#socket!.send(packet);
@@ -142,7 +154,8 @@ class Sender {
   #inTime(nowMs: number): boolean {
     const interval = 1000 / this.route.rateCap;
     if (nowMs < this.#dueAt - EARLY_MS) return false;
-    this.#dueAt = Math.max(this.#dueAt + interval, nowMs + interval / 2);
+    // Counted on from when it was due, so that the pace holds; anew after a stall.
+    this.#dueAt = nowMs - this.#dueAt > interval ? nowMs + interval : this.#dueAt + interval;
     return true;
   }
 
@@ -312,8 +325,8 @@ export class Senders {
     return found;
   }
 
-  /** Packets and errors since the start, by output. */
-  stats(): RouteStats[] {
+  /** Packets and errors since the start, by output, and what is wrong now. */
+  stats(nowMs: number): RouteStats[] {
     const byOutput = new Map<
       string,
       { outputId: string; packets: number; errors: number; lastError: string | null; channels: Set<Channel> }
@@ -327,7 +340,7 @@ export class Senders {
       if (entry.channels.has(sender.channel)) continue;
       entry.channels.add(sender.channel);
       entry.errors += sender.channel.errors;
-      entry.lastError = sender.channel.lastError ?? entry.lastError;
+      entry.lastError = sender.channel.trouble(nowMs) ?? entry.lastError;
     }
     return [...byOutput.values()].map(({ channels: _, ...rest }) => rest);
   }

@@ -1,9 +1,11 @@
 import assert from 'node:assert/strict';
+import { spawnSync } from 'node:child_process';
 import dgram from 'node:dgram';
 import { once } from 'node:events';
 import { afterEach, describe, test } from 'node:test';
 import { wait } from '../../scripts/lib.mjs';
 import { decodeArtNet } from '../../src/core/protocol/artnet.ts';
+import { decodeSacnExtended } from '../../src/core/protocol/sacn-extended.ts';
 import { decodeSacn, type SacnData } from '../../src/core/protocol/sacn.ts';
 import { KEEP_ALIVE_MS, Senders } from '../../src/engine/senders.ts';
 import type { WireRoute } from '../../src/engine/shared.ts';
@@ -158,7 +160,7 @@ describe('streams on the wire', () => {
       frame(i * 25);
       await wait(10);
     }
-    const [stats] = senders.stats();
+    const [stats] = senders.stats(125);
     assert.ok(stats!.errors > 0);
     assert.match(stats!.lastError ?? '', new RegExp(`nobody listens at 127.0.0.1:${port}`));
     const later = dgram.createSocket('udp4');
@@ -171,5 +173,95 @@ describe('streams on the wire', () => {
       frame(10_000);
       return got > 0;
     });
+    assert.equal(senders.stats(10_000)[0]!.lastError, null);
+  });
+
+  test('an output that takes fewer frames gets them evenly, the other all of them', async () => {
+    const { port, sacn } = await ear();
+    const { frame } = await sending([
+      route(port, { rateCap: 10 }),
+      route(port, { key: 'b', universe: 2, wireUniverse: 12, rateCap: 44 }),
+    ]);
+    for (let now = 0; now < 4000; now += 25) {
+      frame(now, (now / 25) & 255);
+      if (now % 500 === 0) await wait(2);
+    }
+    await until('them', () => sacn().filter((p) => p.universe === 12).length >= 159);
+    const few = sacn().filter((p) => p.universe === 11);
+    assert.ok(Math.abs(few.length - 40) <= 1, `${few.length} packets in 4 s`);
+    const steps = few.slice(1).map((p, i) => (p.slots[0]! - few[i]!.slots[0]! + 256) & 255);
+    assert.ok(
+      steps.every((s) => s === 4),
+      steps.join(' '),
+    );
+  });
+
+  test('sync packets follow the data of each frame, and only frames that had data', async () => {
+    const { port, raw } = await ear();
+    const { frame } = await sending([
+      route(port, { syncAddress: 7000 }),
+      route(port, { key: 'b', universe: 2, wireUniverse: 12, syncAddress: 7000 }),
+    ]);
+    for (let i = 0; i < 3; i++) frame(i * 25, i);
+    await until('nine', () => raw.length === 9);
+    assert.deepEqual(
+      raw.map((p) => {
+        const extended = decodeSacnExtended(p);
+        return extended.ok && extended.value.type === 'sync' ? `sync ${extended.value.sequence}` : 'data';
+      }),
+      ['data', 'data', 'sync 1', 'data', 'data', 'sync 2', 'data', 'data', 'sync 3'],
+    );
+    const art = await ear();
+    const second = await sending([route(art.port, { protocol: 'artnet', artSync: true, refresh: 'changes' })]);
+    for (let now = 0; now < 400; now += 25) second.frame(now, 5);
+    await wait(50);
+    const ops = art.raw.map((p) => decodeArtNet(p)).map((d) => d.ok && d.value.op);
+    assert.deepEqual(ops, ['dmx', 'sync', 'dmx', 'sync', 'dmx', 'sync', 'dmx', 'sync']);
+  });
+
+  test('a stream says its own name, and that it is for pictures only', async () => {
+    const { port, sacn } = await ear();
+    const { frame } = await sending([route(port, { sourceName: 'Beams', preview: true })]);
+    frame(0, 1);
+    await until('it', () => sacn().length === 1);
+    assert.deepEqual([sacn()[0]!.sourceName, sacn()[0]!.preview], ['Beams', true]);
+  });
+});
+
+const own = '10.213.77.1';
+const ip = (what: 'add' | 'del'): boolean => spawnSync('ip', ['addr', what, `${own}/32`, 'dev', 'lo']).status === 0;
+const mayChange = ip('add') && ip('del');
+
+describe('an own network interface', { skip: !mayChange && 'no right to change interfaces here' }, () => {
+  afterEach(() => void ip('del'));
+  test('that is not there yet is waited for, goes and comes back; the other output never stops', async () => {
+    const { port, sacn } = await ear();
+    const { senders, frame } = await sending([
+      route(port, { interfaceAddress: own }),
+      route(port, { key: 'b', outputId: 'output:b', universe: 2, wireUniverse: 12 }),
+    ]);
+    const of = (universe: number): number => sacn().filter((p) => p.universe === universe).length;
+    let now = 0;
+    const run = async (what: string, look: () => boolean): Promise<void> => {
+      await until(what, () => {
+        frame((now += 25), 1);
+        return look();
+      });
+    };
+    const stats = (id: string) => senders.stats(now).find((s) => s.outputId === id)!;
+    await run('the other', () => of(12) > 5);
+    assert.equal(of(11), 0);
+    assert.match(stats('output:a').lastError ?? '', /no network interface 10\.213\.77\.1/);
+    ip('add');
+    await run('packets once it is there', () => of(11) > 3);
+    await run('no complaint', () => stats('output:a').lastError === null);
+    ip('del');
+    const before = of(12);
+    await run('the other to go on', () => of(12) > before + 5);
+    assert.equal(stats('output:b').errors, 0);
+    ip('add');
+    const gone = of(11);
+    await run('packets again', () => of(11) > gone + 3);
+    await run('no complaint', () => stats('output:a').lastError === null);
   });
 });
