@@ -16,7 +16,7 @@ const RULES = {
   engine: { layers: ['core', 'db', 'engine', 'process'], packages: ['pino', 'serialport', 'node:'] },
   standins: {
     layers: ['core', 'standins', 'process'],
-    packages: ['pino', 'node:'],
+    packages: ['pino', 'zod', 'node:'],
     extra: [['standins/main.ts', 'engine']],
   },
   cli: { layers: ['core', 'cli', 'engine', 'standins'], packages: ['node:', 'pino'] },

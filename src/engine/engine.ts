@@ -1,6 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { readFileSync, renameSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
 import { recordsOf } from '../core/document/change.ts';
@@ -25,6 +23,8 @@ import { makeClock } from './clock.ts';
 import { ControlServer } from './control.ts';
 import type { OutputRecord } from '../core/records/index.ts';
 import { Player } from './player.ts';
+import { Rates } from './rates.ts';
+import { SequenceFile } from './sequences.ts';
 import { Network, type Simulated } from './network/network.ts';
 import {
   FrameStats,
@@ -52,9 +52,6 @@ const NETWORK_MS = 1000;
 const TIDY_MS = 200;
 /** Lateness is said of the last so many seconds. */
 const LATENESS_S = 20;
-/** A restarted engine goes on this far ahead in its sequence numbers, past what it may have sent since they were kept. */
-const SEQUENCE_LEAP = 64;
-
 /** The engine: follows the show in the database, plays it, sends it. `start` resolves when frames are being made. */
 export class Engine {
   readonly #options: EngineOptions;
@@ -72,7 +69,8 @@ export class Engine {
   #revision = 0;
   #showFaults: readonly Fault[] = [];
   #routeStats: readonly RouteStats[] = [];
-  #rates = new Map<string, { packets: number; at: number; rate: number }>();
+  readonly #rates = new Rates();
+  readonly #sequences: SequenceFile;
   #frameRate = { frames: 0, at: 0, measured: 0 };
   #realtime = false;
   #work: Promise<void> = Promise.resolve();
@@ -82,6 +80,7 @@ export class Engine {
 
   constructor(options: EngineOptions) {
     this.#options = options;
+    this.#sequences = new SequenceFile(options.dataDir);
     this.#connection = connect(options.databaseUrl, (error) =>
       options.log.warn({ err: error }, 'database connection lost'),
     );
@@ -144,7 +143,7 @@ export class Engine {
       stats: this.#memory,
       cid,
       sourceName: this.#options.sourceName,
-      sequences: this.#keptSequences(),
+      sequences: this.#sequences.read(),
     };
     const name = import.meta.url.endsWith('.ts') ? './frame-worker.ts' : './frame-worker.js';
     const worker = new Worker(new URL(name, import.meta.url), { workerData: start });
@@ -167,27 +166,13 @@ export class Engine {
     return Uint8Array.from(Buffer.from(cid as string, 'hex'));
   }
 
-  get #sequenceFile(): string {
-    return join(this.#options.dataDir, 'engine-sequences.json');
-  }
-
-  #keptSequences(): Record<string, number> {
-    try {
-      const kept = JSON.parse(readFileSync(this.#sequenceFile, 'utf8')) as Record<string, number>;
-      return Object.fromEntries(Object.entries(kept).map(([key, value]) => [key, (value + SEQUENCE_LEAP) & 0xff]));
-    } catch {
-      return {};
-    }
-  }
-
   #fromFrames(message: FromFrameThread): void {
     if (message.type === 'fault')
       this.#options.log.error({ fault: message.message }, 'a frame could not be rendered; the last good one is sent');
     if (message.type !== 'routes') return;
     this.#routeStats = message.stats;
     try {
-      writeFileSync(`${this.#sequenceFile}.new`, JSON.stringify(message.sequences));
-      renameSync(`${this.#sequenceFile}.new`, this.#sequenceFile);
+      this.#sequences.keep(message.sequences);
     } catch (error) {
       this.#options.log.warn({ err: error }, 'sequence numbers could not be kept');
     }
@@ -380,11 +365,6 @@ export class Engine {
     const slow = this.#network?.slowHealthOf(id) ?? null;
     const stats = slow ?? this.#routeStats.find((s) => s.outputId === id);
     const packets = stats?.packets ?? 0;
-    const known = this.#rates.get(id) ?? { packets, at: now, rate: 0 };
-    const since = now - known.at;
-    const next =
-      since >= 1000 ? { packets, at: now, rate: Math.max(0, ((packets - known.packets) * 1000) / since) } : known;
-    this.#rates.set(id, next);
     const universes = new Set(
       recordsOf(this.#player.document, 'route')
         .filter((r) => r.outputId === id && r.enabled)
@@ -396,7 +376,7 @@ export class Engine {
       protocol,
       enabled,
       universes,
-      packetsPerSecond: Math.round(next.rate),
+      packetsPerSecond: Math.round(this.#rates.rateOf(id, packets, now)),
       packets,
       errors: stats?.errors ?? 0,
       lastError: stats?.lastError ?? null,

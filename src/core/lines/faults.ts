@@ -6,8 +6,8 @@ import { pixelPort } from './pixels.ts';
 import { resolveLine, type Drop } from './run.ts';
 
 /** ANSI E1.11 / TIA-485: unit loads on one transmitter, and metres of cable. */
-export const MOST_LOADS = 32;
-export const MOST_METRES = 300;
+const MOST_LOADS = 32;
+const MOST_METRES = 300;
 
 export const CONNECTOR_WORDS: Readonly<Record<Connector, string>> = {
   xlr5: '5-pin XLR',

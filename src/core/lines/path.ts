@@ -1,30 +1,13 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { LineId, OutputId, RouteId, UnitId } from '../ids.ts';
 import { patchOf } from '../patch/of-document.ts';
-import type { EngineHealth, OutputHealth } from '../protocol/link.ts';
-import type { NetworkState } from '../protocol/network.ts';
-import type { StandinReport } from '../protocol/standin.ts';
+import type { OutputHealth } from '../protocol/link.ts';
 import type { OutputRecord, RouteRecord } from '../records/index.ts';
 import { isPacketProtocol } from '../records/output.ts';
-import type { LiveState } from '../show/index.ts';
 import { lineFaults } from './faults.ts';
+import { devicesOf, type PathDevice } from './path-devices.ts';
+import { link, wireWords, type LinkState, type PathInput, type PathLink } from './path-link.ts';
 import { advise, type Advice } from './remedies.ts';
-
-/**
- * State of a link: `live` is known to work, `idle` has nothing to do, `unproved` sends and nobody can tell whether it
- * arrives, `doubt` works and something is odd, `dead` does not work, `off` was switched off.
- */
-export type LinkState = 'live' | 'idle' | 'unproved' | 'doubt' | 'dead' | 'off';
-
-export interface PathLink {
-  /** Unique in the picture, the same from one look to the next. */
-  readonly key: string;
-  readonly title: string;
-  /** One line of what is known: rate, last seen, lost. */
-  readonly detail: string;
-  readonly state: LinkState;
-  readonly advice: readonly Advice[];
-}
 
 /** Where a universe goes: one output, the device behind it, and the lines that hang there. */
 export interface PathLeg {
@@ -32,7 +15,7 @@ export interface PathLeg {
   readonly outputId: OutputId;
   readonly output: PathLink;
   readonly network: PathLink;
-  readonly devices: readonly { readonly device: PathLink; readonly port: PathLink }[];
+  readonly devices: readonly PathDevice[];
   readonly lines: readonly { readonly lineId: LineId; readonly link: PathLink; readonly unitIds: readonly UnitId[] }[];
 }
 
@@ -47,16 +30,6 @@ export interface SignalPath {
   readonly playing: PathLink;
   readonly engine: PathLink;
   readonly universes: readonly PathUniverse[];
-}
-
-export interface PathInput {
-  readonly document: Document;
-  readonly live: LiveState | null;
-  readonly engine: EngineHealth | null;
-  readonly network: NetworkState;
-  readonly standins: StandinReport | null;
-  /** Ms of the engine's clock. */
-  readonly now: number;
 }
 
 /** The worst of several states, in the order of what a person has to look at first. */
@@ -81,14 +54,6 @@ export function signalPath(input: PathInput): SignalPath {
     .map(([universe, unitIds]) => pathUniverse(input, universe, unitIds));
   return { playing: playingLink(input), engine: engineLink(input), universes };
 }
-
-const link = (key: string, title: string, detail: string, state: LinkState, advice: readonly Advice[]): PathLink => ({
-  key,
-  title,
-  detail,
-  state,
-  advice,
-});
 
 function playingLink({ live, document }: PathInput): PathLink {
   if (!live) return link('playing', 'Nothing is open', '', 'idle', []);
@@ -189,15 +154,6 @@ function othersOn(input: PathInput, leg: PathLeg): { words: string; beatsUs: boo
     });
 }
 
-const wireWords = (output: OutputRecord, route: RouteRecord): string =>
-  output.protocol === 'sacn'
-    ? `sACN ${route.wireUniverse}`
-    : output.protocol === 'artnet'
-      ? `Art-Net ${route.wireUniverse}`
-      : output.protocol === 'serial'
-        ? 'serial'
-        : 'hub';
-
 function pathLeg(input: PathInput, route: RouteRecord, output: OutputRecord, unitIds: readonly UnitId[]): PathLeg {
   const health = input.engine?.outputs.find((o) => o.id === output.id);
   const key = `${route.id}`;
@@ -285,117 +241,6 @@ function offNetwork({ network }: PathInput, output: OutputRecord): string[] {
 export function sameNetwork(a: string, b: string, netmask: string): boolean {
   const [x, y, mask] = [a, b, netmask].map((text) => text.split('.').map(Number)) as [number[], number[], number[]];
   return mask.every((m, i) => (x[i]! & m) === (y[i]! & m));
-}
-
-const ago = (now: number, at: number | null): string => {
-  if (at === null) return 'never seen';
-  const s = (now - at) / 1000;
-  return s < 3 ? 'seen now' : s < 120 ? `seen ${Math.round(s)} s ago` : `seen ${Math.round(s / 60)} min ago`;
-};
-
-function devicesOf(
-  input: PathInput,
-  key: string,
-  output: OutputRecord,
-  route: RouteRecord,
-  health: OutputHealth | undefined,
-): PathLeg['devices'] {
-  if (output.protocol === 'serial' || output.protocol === 'hub') {
-    const works = health !== undefined && health.lastError === null && health.packetsPerSecond > 0;
-    const device = link(
-      `${key} device`,
-      output.protocol === 'serial' ? 'USB interface' : 'Hub',
-      health?.says ?? '',
-      works ? 'live' : 'dead',
-      [],
-    );
-    return [{ device, port: link(`${key} port`, 'port 1', '', works ? 'live' : 'dead', []) }];
-  }
-  if (output.multicast || (output.protocol === 'artnet' && output.delivery === 'broadcast')) {
-    const device = link(`${key} device`, 'whoever listens', 'nobody answers to multicast or broadcast', 'unproved', [
-      advise('NO_PROOF'),
-    ]);
-    return [{ device, port: link(`${key} port`, wireWords(output, route), '', 'unproved', []) }];
-  }
-  const ips =
-    output.protocol === 'artnet' && output.delivery === 'found'
-      ? (health?.gateways ?? []).map((g) => g.ip)
-      : output.destinations;
-  return ips.map((ip) => deviceAt(input, key, output, route, ip));
-}
-
-function deviceAt(
-  input: PathInput,
-  key: string,
-  output: OutputRecord,
-  route: RouteRecord,
-  ip: string,
-): PathLeg['devices'][number] {
-  const { network, standins, now } = input;
-  const standin = standins?.gateways.find((g) => g.address === ip);
-  const nodes = network.nodes.filter((n) => n.ip === ip);
-  const own = standin?.ports.find((p) => p.wireUniverse === route.wireUniverse);
-  const received = own ? `${own.packetsPerSecond}/s, lost ${own.lost}` : '';
-  const portKey = `${key} port ${ip}`;
-  const deviceKey = `${key} device ${ip}`;
-  const portTitle = own ? `port ${own.port}` : wireWords(output, route);
-  if (output.protocol === 'sacn') {
-    // sACN devices don't answer; only a stand-in says what it gets.
-    const arrives = own !== undefined && own.packetsPerSecond > 0;
-    const state: LinkState = !standin ? 'unproved' : arrives ? 'live' : 'dead';
-    const name = standin?.name ?? ip;
-    const advice = standin
-      ? own === undefined
-        ? [advise('NO_SUCH_PORT', `${ip} has universes ${rangeWords(standin.ports.map((p) => p.wireUniverse))}`)]
-        : arrives
-          ? []
-          : [advise('NOT_ARRIVING')]
-      : [advise('NO_PROOF')];
-    return {
-      device: link(deviceKey, name, `${ip}${own ? `, ${ago(now, own.lastSeenMs)}` : ''}`, state, advice),
-      port: link(portKey, portTitle, received, state, own && own.sources > 1 ? [advise('MERGING')] : []),
-    };
-  }
-  const node = nodes[0];
-  if (!node)
-    return {
-      device: link(deviceKey, ip, 'has not answered the poll yet', 'dead', [advise('SILENT', ip)]),
-      port: link(portKey, portTitle, '', 'dead', []),
-    };
-  const lost = nodes.every((n) => n.state === 'lost');
-  const seen = ago(now, Math.max(...nodes.map((n) => n.lastSeenMs)));
-  const ports = nodes.flatMap((n) => n.outputs);
-  const port = ports.find((p) => p.portAddress === route.wireUniverse);
-  const deviceState: LinkState = lost ? 'dead' : port ? 'live' : 'doubt';
-  const portState: LinkState = lost
-    ? 'dead'
-    : !port
-      ? 'dead'
-      : port.merging
-        ? 'doubt'
-        : port.transmitting
-          ? 'live'
-          : 'idle';
-  const wrong = `${node.name} has port-addresses ${rangeWords(ports.map((p) => p.portAddress))}, this goes to ${route.wireUniverse}`;
-  return {
-    device: link(deviceKey, node.name || ip, `${ip}, ${seen}`, deviceState, [
-      ...(lost ? [advise('LOST', ip)] : []),
-      ...(!lost && !port ? [advise('NO_SUCH_PORT', wrong)] : []),
-    ]),
-    port: link(portKey, portTitle, received, portState, port?.merging ? [advise('MERGING')] : []),
-  };
-}
-
-/** 0, 1, 2, 3, 7 as `0-3, 7`. */
-export function rangeWords(values: readonly number[]): string {
-  const sorted = [...new Set(values)].sort((a, b) => a - b);
-  const ranges: [number, number][] = [];
-  for (const value of sorted) {
-    const last = ranges.at(-1);
-    if (last && value === last[1] + 1) last[1] = value;
-    else ranges.push([value, value]);
-  }
-  return ranges.map(([a, b]) => (a === b ? String(a) : `${a}-${b}`)).join(', ');
 }
 
 function linesOf(

@@ -83,7 +83,8 @@ export function resolveLine(document: Document, line: LineRecord): ResolvedLine 
     drops.push({
       unit,
       from,
-      fromConnector: from === null ? line.connector : socket.get(from)!,
+      // Mains circuits are wired, not plugged: there is nothing to adapt.
+      fromConnector: line.medium === 'mains' ? connector : from === null ? line.connector : socket.get(from)!,
       connector,
       lengthM: cable.lengthM,
       splitter: cable.splitter,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { deviceAddressSchema, ipv4Schema } from '../records/output.ts';
+import type { ArtNode } from './artnet.ts';
 import type { RdmDeviceInfo, RdmPersonality, RdmSensor } from './rdm-device.ts';
 import { isUid, type Uid } from './rdm.ts';
 
@@ -16,21 +17,8 @@ export interface OwnInterface {
 }
 
 /** An Art-Net device: one ArtPollReply, that is up to four ports. */
-export interface FoundNode {
-  readonly ip: string;
-  readonly bindIndex: number;
+export interface FoundNode extends Omit<ArtNode, 'shortName' | 'style'> {
   readonly name: string;
-  readonly longName: string;
-  readonly firmware: number;
-  readonly mac: string;
-  readonly rdm: boolean;
-  readonly report: string;
-  readonly inputs: readonly { readonly portAddress: number; readonly receiving: boolean }[];
-  readonly outputs: readonly {
-    readonly portAddress: number;
-    readonly transmitting: boolean;
-    readonly merging: boolean;
-  }[];
   readonly state: Presence;
   readonly lastSeenMs: number;
 }

@@ -117,17 +117,9 @@ export class NodeWatch {
 
   nodes(): FoundNode[] {
     const now = this.#now();
-    return [...this.#seen.values()].map(({ node, at }) => ({
-      ip: node.ip,
-      bindIndex: node.bindIndex,
-      name: node.shortName,
-      longName: node.longName,
-      firmware: node.firmware,
-      mac: node.mac,
-      rdm: node.rdm,
-      report: node.report,
-      inputs: node.inputs,
-      outputs: node.outputs,
+    return [...this.#seen.values()].map(({ node: { shortName: name, style: _, ...node }, at }) => ({
+      ...node,
+      name,
       state: now - at > LOST_MS ? ('lost' as const) : ('found' as const),
       lastSeenMs: at,
     }));

@@ -7,6 +7,7 @@
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
   import { whole } from './numbers.ts';
+  import UniverseChoice from './UniverseChoice.svelte';
 
   /** Trial faders: raw slots by hand, sixteen to a screen. They are in the hand and let go with it. */
   let { desk }: { desk: LinesDesk } = $props();
@@ -84,13 +85,7 @@
       choose={(b) => (by = b)}
     />
     {#if by === 'universe'}
-      <Choice
-        hideLabel
-        label="Universe"
-        value={String(universe)}
-        options={app.live.universes.map((u) => ({ value: String(u), text: `Universe ${u}` }))}
-        choose={(u) => (desk.universe = Number(u))}
-      />
+      <UniverseChoice value={universe} choose={(u) => (desk.universe = u)} />
       <Button disabled={start <= 1} onclick={() => (desk.slot = start - BANK)}>16 back</Button>
       <span class="num">{start}-{start + BANK - 1}</span>
       <Button disabled={start + BANK > 512} onclick={() => (desk.slot = start + BANK)}>16 on</Button>

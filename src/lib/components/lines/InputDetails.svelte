@@ -7,8 +7,10 @@
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';
+  import Check from '../Check.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
+  import NameField from '../NameField.svelte';
   import { CONTROL_WORDS, USE_WORDS } from './input-words.ts';
   import { whole } from './numbers.ts';
 
@@ -68,22 +70,8 @@
   }
 </script>
 
-<label class="check"
-  ><input
-    type="checkbox"
-    checked={input.enabled}
-    onchange={(e) => put(e.currentTarget.checked ? 'Switch on' : 'Switch off', { enabled: e.currentTarget.checked })}
-  /> Listens</label
->
-<Field
-  label="Name"
-  value={input.name}
-  save={(t) => {
-    if (t.trim() === '' || t.length > 100) return 'Give a name of 1 to 100 characters.';
-    put('Name', { name: t.trim() });
-    return null;
-  }}
-/>
+<Check label="Listens" checked={input.enabled} change={(on) => put(on ? 'Switch on' : 'Switch off', { enabled: on })} />
+<NameField value={input.name} save={(name) => put('Name', { name })} />
 <Choice
   label="Protocol"
   value={input.protocol}
@@ -199,15 +187,6 @@
 >
 
 <style>
-  .check {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-  }
-  .check input {
-    width: 18px;
-    height: 18px;
-  }
   .grid {
     display: grid;
     grid-template-columns: 1fr 1fr 36px;

@@ -6,8 +6,10 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import Button from '../Button.svelte';
+  import Check from '../Check.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
+  import NameField from '../NameField.svelte';
   import { decimal, whole } from './numbers.ts';
 
   /** Settings of a line, of the cable to the selected unit, and what has to be in the van for it. */
@@ -44,15 +46,7 @@
   }
 </script>
 
-<Field
-  label="Name"
-  value={line.name}
-  save={(t) => {
-    if (t.trim() === '' || t.length > 100) return 'Give a name of 1 to 100 characters.';
-    put('Name', { name: t.trim() });
-    return null;
-  }}
-/>
+<NameField value={line.name} save={(name) => put('Name', { name })} />
 <Choice
   label="Output"
   value={line.outputId ?? ''}
@@ -86,13 +80,11 @@
   choose={(connector) => put('Socket', { connector })}
 />
 {#if line.medium === 'dmx'}
-  <label class="check"
-    ><input
-      type="checkbox"
-      checked={line.terminated}
-      onchange={(e) => put('Terminator', { terminated: e.currentTarget.checked })}
-    /> A 120 ohm terminator is at each end</label
-  >
+  <Check
+    label="A 120 ohm terminator is at each end"
+    checked={line.terminated}
+    change={(on) => put('Terminator', { terminated: on })}
+  />
 {:else if line.medium === 'pixels'}
   <Field
     label="Most pixels of the port"
@@ -142,13 +134,11 @@
     options={froms}
     choose={(v) => setCable({ from: v === '' ? null : (v as UnitId) }, 'Cable')}
   />
-  <label class="check"
-    ><input
-      type="checkbox"
-      checked={chosen.splitter}
-      onchange={(e) => setCable({ splitter: e.currentTarget.checked }, 'Splitter')}
-    /> A splitter stands at its beginning</label
-  >
+  <Check
+    label="A splitter stands at its beginning"
+    checked={chosen.splitter}
+    change={(on) => setCable({ splitter: on }, 'Splitter')}
+  />
 {:else}
   <p class="quiet">Click a unit to set its cable: socket, where it comes from, a splitter before it.</p>
 {/if}
@@ -163,16 +153,6 @@
 >
 
 <style>
-  .check {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-  }
-  .check input {
-    width: 18px;
-    height: 18px;
-    flex: none;
-  }
   ul {
     list-style: none;
     margin: 0;

@@ -130,7 +130,7 @@
     {#each shown as row (row.id)}
       {@const { drop: d } = row}
       {@const wrong = faultOf(row.id)}
-      <li class:branch={d.splitter} class:selected={app.selection.has(row.id)}>
+      <li class:branch={d.run > 0} class:selected={app.selection.has(row.id)}>
         <span class="cable">
           {#if d.splitter}<span class="splitter" title="a splitter stands here">splitter</span>{/if}
           <input

@@ -3,6 +3,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
   import Button from '../Button.svelte';
+  import { sentence } from '$lib/state/words.ts';
   import { STATE_WORDS } from './link-states.ts';
 
   /** What is known of one link of the path, and what usually helps. */
@@ -30,11 +31,11 @@
   {@const { link } = found}
   <h3>{link.title}</h3>
   <p>
-    <b>{STATE_WORDS[link.state]}</b>{#if link.detail}, <span class="num">{link.detail}</span>{/if}
+    <b>{sentence(STATE_WORDS[link.state])}</b>{#if link.detail}. {sentence(link.detail)}.{/if}
   </p>
   {#each link.advice as advice, i (i)}
     <div class="advice">
-      <b>{advice.title}</b>
+      <b>{sentence(advice.title)}</b>
       <p>{advice.words}</p>
     </div>
   {:else}

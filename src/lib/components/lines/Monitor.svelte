@@ -5,6 +5,7 @@
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
   import { paintMonitor, readInks } from './monitor-paint.ts';
+  import UniverseChoice from './UniverseChoice.svelte';
 
   /** Any universe's 512 slots as they are sent now, with who owns each, beside what the other end says. */
   let { desk }: { desk: LinesDesk } = $props();
@@ -172,13 +173,7 @@
 
 <section aria-label="Monitor">
   <header>
-    <Choice
-      hideLabel
-      label="Universe"
-      value={String(universe)}
-      options={app.live.universes.map((u) => ({ value: String(u), text: `Universe ${u}` }))}
-      choose={(u) => (desk.universe = Number(u))}
-    />
+    <UniverseChoice value={universe} choose={(u) => (desk.universe = u)} />
     <Choice
       hideLabel
       label="Look"

@@ -5,8 +5,10 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import Button from '../Button.svelte';
+  import Check from '../Check.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
+  import NameField from '../NameField.svelte';
   import LampList from './LampList.svelte';
   import OutputRoutes from './OutputRoutes.svelte';
   import { whole } from './numbers.ts';
@@ -61,22 +63,8 @@
   }
 </script>
 
-<label class="check"
-  ><input
-    type="checkbox"
-    checked={output.enabled}
-    onchange={(e) => put(e.currentTarget.checked ? 'Switch on' : 'Switch off', { enabled: e.currentTarget.checked })}
-  /> Sends</label
->
-<Field
-  label="Name"
-  value={output.name}
-  save={(t) => {
-    if (t.trim() === '' || t.length > 100) return 'Give a name of 1 to 100 characters.';
-    put('Name', { name: t.trim() });
-    return null;
-  }}
-/>
+<Check label="Sends" checked={output.enabled} change={(on) => put(on ? 'Switch on' : 'Switch off', { enabled: on })} />
+<NameField value={output.name} save={(name) => put('Name', { name })} />
 <Choice
   label="Protocol"
   value={output.protocol}
@@ -167,21 +155,17 @@
         placeholder="no sync"
         save={saveNumber('Sync universe', 'syncUniverse', [1, 63_999], true)}
       />
-      <label class="check"
-        ><input
-          type="checkbox"
-          checked={output.preview}
-          onchange={(e) => put('Preview', { preview: e.currentTarget.checked })}
-        /> Preview: for pictures, not for the stage</label
-      >
+      <Check
+        label="Preview: for pictures, not for the stage"
+        checked={output.preview}
+        change={(on) => put('Preview', { preview: on })}
+      />
     {:else if output.protocol === 'artnet'}
-      <label class="check"
-        ><input
-          type="checkbox"
-          checked={output.artSync}
-          onchange={(e) => put('ArtSync', { artSync: e.currentTarget.checked })}
-        /> ArtSync after each frame</label
-      >
+      <Check
+        label="ArtSync after each frame"
+        checked={output.artSync}
+        change={(on) => put('ArtSync', { artSync: on })}
+      />
     {/if}
     <Choice
       label="Slots in a universe"
@@ -229,15 +213,6 @@
 >
 
 <style>
-  .check {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-  }
-  .check input {
-    width: 18px;
-    height: 18px;
-  }
   details {
     display: grid;
     gap: 10px;

@@ -93,6 +93,14 @@
     text-overflow: ellipsis;
     white-space: nowrap;
   }
+  @media (max-width: 760px) {
+    .link {
+      padding-right: 0;
+    }
+    .link::after {
+      display: none;
+    }
+  }
   .detail {
     color: var(--quiet);
     font-size: 12px;

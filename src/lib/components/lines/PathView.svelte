@@ -67,7 +67,7 @@
 
 <style>
   .path {
-    --cols: 150px minmax(0, 1fr);
+    --cols: 126px minmax(0, 1fr);
     display: grid;
     gap: 10px;
     padding: 4px 16px 24px;
@@ -114,10 +114,10 @@
   .columns,
   .leg {
     display: grid;
-    grid-template-columns: minmax(110px, 1fr) minmax(90px, 0.8fr) minmax(220px, 2.2fr) minmax(120px, 1.15fr);
+    grid-template-columns: minmax(130px, 1.25fr) minmax(84px, 0.75fr) minmax(220px, 2.2fr) minmax(120px, 1.15fr);
   }
   .columns {
-    grid-template-columns: 150px minmax(110px, 1fr) minmax(90px, 0.8fr) minmax(220px, 2.2fr) minmax(120px, 1.15fr);
+    grid-template-columns: 126px minmax(130px, 1.25fr) minmax(84px, 0.75fr) minmax(220px, 2.2fr) minmax(120px, 1.15fr);
     font-size: 12px;
     border-bottom: 1px solid var(--line-strong);
     padding-bottom: 3px;
@@ -218,6 +218,9 @@
     }
     .legs {
       padding-left: 14px;
+    }
+    .two {
+      gap: 6px;
     }
   }
 </style>

@@ -20,6 +20,7 @@
   import Entry from '../Entry.svelte';
   import Mark from '../Mark.svelte';
   import Slider from '../Slider.svelte';
+  import UniverseChoice from './UniverseChoice.svelte';
   import { decimal, whole } from './numbers.ts';
 
   /** Test signals: on what, which, how strong. They run while this page is there and under the grand master. */
@@ -28,7 +29,7 @@
   type On = 'universe' | 'units' | 'line';
   type Kind = TestSignal['kind'];
   let on = $state<On>('universe');
-  let universe = $state(untrack(() => String(desk.universe ?? app.live.universes[0] ?? 1)));
+  let universe = $state(untrack(() => desk.universe ?? app.live.universes[0] ?? 1));
   let from = $state('1');
   let to = $state('512');
   let lineId = $state<string>(app.rig.lines[0]?.id ?? '');
@@ -57,8 +58,8 @@
   const scope = $derived.by((): TestScope | null => {
     if (on === 'units') return app.selection.ids.length > 0 ? { unitIds: [...app.selection.ids] } : null;
     if (on === 'line') return lineId ? { lineId: lineId as LineId } : null;
-    const [u, a, b] = [whole(universe, 1, 63_999), whole(from, 1, 512), whole(to, 1, 512)];
-    return u !== null && a !== null && b !== null && b >= a ? { universe: u, from: a, to: b } : null;
+    const [a, b] = [whole(from, 1, 512), whole(to, 1, 512)];
+    return a !== null && b !== null && b >= a ? { universe, from: a, to: b } : null;
   });
   const slots = $derived(scope ? slotsOfScope(app.live.document, scope) : []);
   const machines = $derived(slots.filter((s) => s.machine).length);
@@ -173,12 +174,7 @@
       choose={(o) => (on = o)}
     />
     {#if on === 'universe'}
-      <Choice
-        label="Universe"
-        value={universe}
-        options={app.live.universes.map((u) => ({ value: String(u), text: `Universe ${u}` }))}
-        choose={(u) => (universe = u)}
-      />
+      <UniverseChoice hideLabel={false} value={universe} choose={(u) => (universe = u)} />
       <span class="short"><Entry label="From slot" numeric bind:value={from} /></span>
       <span class="short"><Entry label="To slot" numeric bind:value={to} /></span>
     {:else if on === 'line'}

@@ -60,8 +60,14 @@ export function paintMonitor(g: CanvasRenderingContext2D, p: MonitorPicture, ink
     if (p.bars) bar(g, p, inks, i, x, y, w);
     else cell(g, p, inks, i, x, y, w);
     if (p.beside && p.beside[i] !== p.slots[i]) {
-      g.strokeStyle = inks.wrong;
-      g.strokeRect(x + 0.5, y + 0.5, w - 2, p.cellHeight - 2);
+      // Another value at the other end: a turned-down corner, and in bars the height it has there.
+      g.fillStyle = inks.wrong;
+      g.beginPath();
+      g.moveTo(x + w - 8, y);
+      g.lineTo(x + w - 1, y);
+      g.lineTo(x + w - 1, y + 7);
+      g.fill();
+      if (p.bars) g.fillRect(x + 1, y + p.cellHeight - 2 - (p.beside[i]! / 255) * (p.cellHeight - 2), w - 3, 2);
     }
   }
   edges(g, p, inks, w);

@@ -3,21 +3,17 @@
   import Button from '$lib/components/Button.svelte';
   import Choice from '$lib/components/Choice.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { PAPERS, setPaper, type Paper } from '$lib/state/paper.ts';
 
   /** Lines for the printer: each run as a kite's tail with its cables, and the list of what has to be packed. */
   const app = getApp();
   let what = $state<'both' | 'runs' | 'packing'>('both');
-  let paper = $state<'A4' | 'letter'>('A4');
+  let paper = $state<Paper>('A4');
   const lines = $derived(app.rig.lines.map((line) => ({ line, resolved: resolveLine(app.live.document, line) })));
   const packing = $derived(packingList(app.live.document));
   const faultsOf = (id: string) => lineFaults(app.live.document).filter((f) => f.lineId === id);
   const outputOf = (id: string | null): string => (id ? (app.rig.output(id)?.name ?? '') : 'no output yet');
-  $effect(() => {
-    const style = document.createElement('style');
-    style.textContent = `@page { size: ${paper}; margin: 14mm; }`;
-    document.head.append(style);
-    return () => style.remove();
-  });
+  $effect(() => setPaper(paper));
   const GROUP = { Cables: 'Cable', Adapters: 'Adapter', Terminators: 'Terminator', Splitters: '', Power: '' };
   const metres = (m: number | null): string => (m === null ? '___ m' : `${m} m`);
 </script>
@@ -34,15 +30,7 @@
     ]}
     choose={(w) => (what = w)}
   />
-  <Choice
-    label="Paper"
-    value={paper}
-    options={[
-      { value: 'A4', text: 'A4' },
-      { value: 'letter', text: 'Letter' },
-    ]}
-    choose={(p) => (paper = p)}
-  />
+  <Choice label="Paper" value={paper} options={PAPERS} choose={(p) => (paper = p)} />
   <Button kind="main" onclick={() => window.print()}>Print</Button>
 </div>
 <main>
@@ -52,7 +40,9 @@
       <section>
         <h2>{line.number} {line.name}</h2>
         <p>
-          {outputOf(line.outputId)}{line.port ? `, port ${line.port}` : ''}, {CONNECTOR_WORDS[line.connector]}
+          {outputOf(line.outputId)}{line.port ? `, port ${line.port}` : ''}{line.medium === 'mains'
+            ? ''
+            : `, ${CONNECTOR_WORDS[line.connector]}`}
           {#if line.medium === 'pixels'}{@const port = pixelPort(app.live.document, line)}
             | {port.pixels} pixels, {Math.round(port.watts)} W at {line.volts} V
           {:else if line.medium === 'dmx'}| {resolved.runs
@@ -62,7 +52,7 @@
         {#each faultsOf(line.id) as fault, i (i)}<p class="fault">▲ {fault.message}. {fault.remedy}</p>{/each}
         <ol>
           {#each resolved.drops as drop (drop.unit.id)}
-            <li class:branch={drop.splitter}>
+            <li class:branch={drop.run > 0}>
               <span class="cable"
                 >{drop.splitter ? 'splitter, ' : ''}{metres(drop.lengthM)}{drop.fromConnector !== drop.connector
                   ? `, ${CONNECTOR_WORDS[drop.fromConnector]} to ${CONNECTOR_WORDS[drop.connector]}`

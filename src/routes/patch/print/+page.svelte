@@ -11,6 +11,7 @@
   import SettingCard from '$lib/components/patch/SettingCard.svelte';
   import { ORDER_WORDS } from '$lib/components/patch/orders.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { PAPERS, setPaper, type Paper } from '$lib/state/paper.ts';
   import { qrPicture, reach } from '$lib/state/reach.ts';
   import { plural } from '$lib/state/words.ts';
 
@@ -18,7 +19,7 @@
   const app = getApp();
   type What = 'cards' | 'sheet' | 'labels';
   let what = $state<What>('cards');
-  let paper = $state<'A4' | 'letter'>('A4');
+  let paper = $state<Paper>('A4');
   let order = $state<UnitOrder>('line');
   const selected = ((): readonly UnitId[] => {
     if (page.url.searchParams.get('units') !== 'selected') return [];
@@ -65,13 +66,7 @@
       })
       .catch(() => (target = ''));
   });
-  // The size of the paper can only be said in a style sheet of its own.
-  $effect(() => {
-    const style = document.createElement('style');
-    style.textContent = `@page { size: ${paper}; margin: 12mm; }`;
-    document.head.append(style);
-    return () => style.remove();
-  });
+  $effect(() => setPaper(paper));
 </script>
 
 <svelte:head><title>{app.rig.show?.name ?? 'Show'} - patch</title></svelte:head>
@@ -86,15 +81,7 @@
     ]}
     choose={(w) => (what = w)}
   />
-  <Choice
-    label="Paper"
-    value={paper}
-    options={[
-      { value: 'A4', text: 'A4' },
-      { value: 'letter', text: 'Letter' },
-    ]}
-    choose={(p) => (paper = p)}
-  />
+  <Choice label="Paper" value={paper} options={PAPERS} choose={(p) => (paper = p)} />
   <Choice label="Order" value={order} options={ORDER_WORDS} choose={(o) => (order = o)} />
   {#if selected.length > 0}<label
       ><input type="checkbox" bind:checked={onlySelected} /> only the {plural(selected.length, 'selected unit')}</label
