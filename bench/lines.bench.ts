@@ -173,7 +173,8 @@ await find();
 const app = await App.start();
 try {
   await action(app);
-  for (const universes of (process.env['AMBER_BENCH_UNIVERSES'] ?? '100,300,1000').split(',')) await load(app, Number(universes));
+  for (const universes of (process.env['AMBER_BENCH_UNIVERSES'] ?? '100,300,1000').split(','))
+    await load(app, Number(universes));
 } finally {
   await app.end();
 }

@@ -26,6 +26,7 @@ interface ControlOptions {
   readonly token: string;
   /** Throws FaultError when the command cannot be carried out. */
   readonly onCommand: (command: LiveCommand) => void;
+  readonly onBug: (error: unknown) => void;
   /** Rejects with FaultError when it cannot be carried out. */
   readonly onAsk: (ask: NetworkAsk) => Promise<NetworkAnswer>;
   readonly greet: () => readonly FromEngine[];
@@ -96,9 +97,19 @@ export class ControlServer {
     try {
       reply(await this.#options.onAsk(parsed.data), null);
     } catch (error) {
-      if (!(error instanceof FaultError)) throw error;
-      reply(null, error.faults[0]!);
+      reply(null, error instanceof FaultError ? error.faults[0]! : this.#bug(error));
     }
+  }
+
+  /** A bug in asking the network must not end the engine: it is reported, and the frames go on. */
+  #bug(error: unknown): Fault {
+    this.#options.onBug(error);
+    return {
+      code: 'INTERNAL',
+      path: 'network',
+      message: 'something went wrong inside Amber Kite',
+      remedy: 'Nothing was changed. Try again; the log has the details.',
+    };
   }
 
   #carryOut(input: unknown): Fault | null {

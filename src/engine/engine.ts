@@ -91,6 +91,7 @@ export class Engine {
       token: options.token,
       onCommand: (command) => this.#command(command),
       onAsk: (ask) => this.#ask(ask),
+      onBug: (error) => options.log.error({ err: error }, 'asking the network failed'),
       greet: () => [this.#stateMessage(), { type: 'health', health: this.health() }],
       // Whoever held "identify" or ran a test is gone with the web process.
       onEmpty: () => {

@@ -9,6 +9,8 @@ import { documentOf, getRecord } from '../../src/core/document/change.ts';
 import { decodeFrame } from '../../src/core/protocol/framing.ts';
 import type { ServerMessage } from '../../src/core/protocol/live.ts';
 import { make, type AnyRecord, type UnitRecord } from '../../src/core/records/index.ts';
+import { makeArtPollReply } from '../../src/core/protocol/artnet.ts';
+import type { NetworkState } from '../../src/core/protocol/network.ts';
 import { ENDPOINTS } from '../../src/lib/server/endpoints.ts';
 import { App, until } from '../support/app.ts';
 import { slotsAt } from '../support/rig.ts';
@@ -352,6 +354,43 @@ describe('the WebSocket', () => {
     await until('alight', async () => (await app.slots(3))[0] === 255);
     socket.terminate();
     await until('dark', async () => (await app.slots(3))[0] === 0);
+  });
+});
+
+test('a flood of made-up devices and answers leaves the frames alone', async () => {
+  const { engine, processes } = await app.health();
+  const { interfaces } = (await app.call<{ network: NetworkState }>('GET', '/api/network')).body.network;
+  const own = interfaces.find((i) => i.name === 'stand-ins')!.address;
+  const udp = dgram.createSocket('udp4');
+  for (let i = 0; i < 65_000; i++) {
+    const packet = makeArtPollReply({
+      ip: `10.1.${i >> 8}.${i & 255}`,
+      bindIndex: i & 255,
+      shortName: `Fake ${i}`,
+      longName: 'x',
+      firmware: 1,
+      style: 0,
+      mac: '00:00:00:00:00:00',
+      rdm: true,
+      report: '',
+      inputs: [],
+      outputs: [{ portAddress: i & 0x7fff, transmitting: false, merging: false }],
+    });
+    await new Promise<void>((resolve) => udp.send(packet, 6454, own, () => resolve()));
+  }
+  udp.close();
+  const after = (await app.health()).engine!;
+  // At most a few frames are left out: a frame thread of its own does not wait for whoever hears the network.
+  assert.ok(
+    after.framesSkipped - engine!.framesSkipped < 40,
+    `${after.framesSkipped - engine!.framesSkipped} left out`,
+  );
+  const { network } = (await app.call<{ network: NetworkState }>('GET', '/api/network')).body;
+  assert.ok(network.nodes.length <= 1000);
+  assert.deepEqual((await app.health()).processes, processes);
+  await until('the real gateway to be known all the same', async () => {
+    const outputs = (await app.health()).engine?.outputs ?? [];
+    return outputs.some((o) => o.gateways?.some((g) => g.name === 'Bar gateway' && g.state === 'found'));
   });
 });
 

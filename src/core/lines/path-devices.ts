@@ -23,15 +23,9 @@ export function devicesOf(
   route: RouteRecord,
   health: OutputHealth | undefined,
 ): PathDevice[] {
-  if (output.protocol === 'serial' || output.protocol === 'hub') {
+  if (output.protocol === 'serial') {
     const works = health !== undefined && health.lastError === null && health.packetsPerSecond > 0;
-    const device = link(
-      `${key} device`,
-      output.protocol === 'serial' ? 'USB interface' : 'Hub',
-      health?.says ?? '',
-      works ? 'live' : 'dead',
-      [],
-    );
+    const device = link(`${key} device`, 'USB interface', health?.says ?? '', works ? 'live' : 'dead', []);
     return [{ device, port: link(`${key} port`, 'port 1', '', works ? 'live' : 'dead', []) }];
   }
   if (output.multicast || (output.protocol === 'artnet' && output.delivery === 'broadcast')) {

@@ -52,6 +52,4 @@ export const wireWords = (output: OutputRecord, route: RouteRecord): string =>
     ? `sACN ${route.wireUniverse}`
     : output.protocol === 'artnet'
       ? `Art-Net ${route.wireUniverse}`
-      : output.protocol === 'serial'
-        ? 'serial'
-        : 'hub';
+      : 'serial';

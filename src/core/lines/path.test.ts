@@ -221,3 +221,12 @@ test('a source that meets two outputs under one number is told once', () => {
   });
   assert.equal(universe.advice.length, 1);
 });
+
+test('a hub shows units of a universe that no route carries: it has a leg of its own', () => {
+  const lamps = [{ lampId: '1', name: 'Door', unitId: 'unit:a' as const }];
+  const hub = make('output', { id: 'output:h', name: 'Hut', protocol: 'hub', hubAddress: '10.0.0.9:80', lamps });
+  const { universe, leg } = look({ route: false, more: [hub] });
+  assert.equal(universe.state, 'live');
+  assert.deepEqual([leg!.output.title, leg!.routeId, leg!.devices[0]!.port.title], ['Hut', null, '1 lamps']);
+  assert.equal(look({ route: false, more: [{ ...hub, enabled: false }] }).leg!.output.state, 'off');
+});

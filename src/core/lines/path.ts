@@ -11,7 +11,10 @@ import { advise, type Advice } from './remedies.ts';
 
 /** Where a universe goes: one output, the device behind it, and the lines that hang there. */
 export interface PathLeg {
-  readonly routeId: RouteId;
+  /** Unique in the universe. */
+  readonly key: string;
+  /** Null for a hub, which shows units and carries no universe. */
+  readonly routeId: RouteId | null;
   readonly outputId: OutputId;
   readonly output: PathLink;
   readonly network: PathLink;
@@ -106,10 +109,11 @@ function pathUniverse(input: PathInput, universe: number, unitIds: readonly Unit
       const output = getRecord(document, 'output', route.outputId);
       return output ? [pathLeg(input, route, output, unitIds)] : [];
     });
-  const lamps = recordsOf(document, 'output').some(
-    (o) => o.protocol === 'hub' && o.lamps.some((l) => l.unitId && unitIds.includes(l.unitId)),
-  );
-  const nowhere = legs.length === 0 && !lamps;
+  const here = new Set(unitIds);
+  for (const output of recordsOf(document, 'output'))
+    if (output.protocol === 'hub' && output.lamps.some((l) => l.unitId && here.has(l.unitId)))
+      legs.push(hubLeg(input, output, universe));
+  const nowhere = legs.length === 0;
   // Two outputs may carry the universe under one number: the same source is told once.
   const others = [...new Map(legs.flatMap((leg) => othersOn(input, leg)).map((o) => [o.words, o])).values()];
   const detail = `${unitIds.length} ${unitIds.length === 1 ? 'unit' : 'units'}${nowhere ? ', goes nowhere' : ''}${others.length > 0 ? `; also sent by ${others.map((o) => o.words).join(', ')}` : ''}`;
@@ -135,7 +139,8 @@ const worstLeg = (legs: readonly PathLeg[]): LinkState => (legs.some((l) => l.ou
 
 /** Other sources on the same universe of the wire, and whether they win over us. */
 function othersOn(input: PathInput, leg: PathLeg): { words: string; beatsUs: boolean }[] {
-  const route = getRecord(input.document, 'route', leg.routeId)!;
+  const route = leg.routeId && getRecord(input.document, 'route', leg.routeId);
+  if (!route) return [];
   const output = getRecord(input.document, 'output', leg.outputId)!;
   if (!output.enabled || !isPacketProtocol(output.protocol)) return [];
   return input.network.sources
@@ -162,6 +167,7 @@ function pathLeg(input: PathInput, route: RouteRecord, output: OutputRecord, uni
   const devices = off ? [] : devicesOf(input, key, output, route, health);
   const outputAdvice = off ? [advise('OFF')] : outputTroubles(input, output, health);
   return {
+    key,
     routeId: route.id,
     outputId: output.id,
     output: link(
@@ -176,6 +182,31 @@ function pathLeg(input: PathInput, route: RouteRecord, output: OutputRecord, uni
     network: networkLink(input, key, output, route, off),
     devices,
     lines: linesOf(input.document, output, route, unitIds),
+  };
+}
+
+/** A hub of smart lamps: what its lamps show, whatever their universe. */
+function hubLeg(input: PathInput, output: OutputRecord, universe: number): PathLeg {
+  const health = input.engine?.outputs.find((o) => o.id === output.id);
+  const key = `${output.id} ${universe}`;
+  const off = !output.enabled;
+  const advice = off ? [advise('OFF')] : outputTroubles(input, output, health);
+  const state: LinkState = off ? 'off' : advice.length > 0 ? 'dead' : 'live';
+  const mapped = output.lamps.filter((l) => l.unitId).length;
+  const rate = `${health?.packetsPerSecond ?? 0} colours/s`;
+  return {
+    key,
+    routeId: null,
+    outputId: output.id,
+    output: link(`${key} output`, output.name, off ? 'switched off' : rate, state, advice),
+    network: link(`${key} network`, 'home network', output.hubAddress ?? '', state, []),
+    devices: [
+      {
+        device: link(`${key} device`, 'Hub', output.hubAddress ?? '', state, []),
+        port: link(`${key} port`, `${mapped} lamps`, 'at most 25 colours/s in all', state, []),
+      },
+    ],
+    lines: [],
   };
 }
 
@@ -207,18 +238,10 @@ const isOwn = (input: PathInput, address: string): boolean =>
 function networkLink(input: PathInput, key: string, output: OutputRecord, route: RouteRecord, off: boolean): PathLink {
   const from = output.interfaceAddress ? `, from ${output.interfaceAddress}` : '';
   const words = wireWords(output, route);
+  const broadcast = output.protocol === 'artnet' && output.delivery === 'broadcast';
   const title =
-    output.protocol === 'serial'
-      ? 'USB'
-      : output.protocol === 'hub'
-        ? 'home network'
-        : output.multicast
-          ? 'multicast'
-          : 'unicast';
-  const detail =
-    output.protocol === 'serial'
-      ? output.serialPath
-      : `${words}${output.protocol === 'hub' ? `, ${output.hubAddress ?? ''}` : from}`;
+    output.protocol === 'serial' ? 'USB' : output.multicast ? 'multicast' : broadcast ? 'broadcast' : 'unicast';
+  const detail = output.protocol === 'serial' ? output.serialPath : `${words}${from}`;
   if (off) return link(`${key} network`, title, detail, 'off', []);
   const strangers = isPacketProtocol(output.protocol) && !output.multicast ? offNetwork(input, output) : [];
   return link(

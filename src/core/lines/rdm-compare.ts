@@ -60,6 +60,12 @@ export function compareRdm(document: Document, devices: readonly FoundRdm[]): Rd
       return [unit.id, { unit, place, profile, footprint: mode ? footprintOf(mode) : 0 }] as const;
     }),
   );
+  const byPlace = new Map<string, UnitRecord[]>();
+  for (const { unit, place } of facts.values()) {
+    if (!place) continue;
+    const key = `${place.universe}.${place.address}`;
+    byPlace.set(key, [...(byPlace.get(key) ?? []), unit]);
+  }
   const claimed = new Set<UnitId>();
   const byUid = new Map(units.filter((u) => u.rdmUid).map((u) => [u.rdmUid, u]));
   for (const { uid } of devices) if (byUid.has(uid)) claimed.add(byUid.get(uid)!.id);
@@ -68,13 +74,11 @@ export function compareRdm(document: Document, devices: readonly FoundRdm[]): Rd
   for (const device of sorted) {
     const universe = universeOf(document, device.gatewayIp, device.portAddress);
     if (byUid.has(device.uid) || !device.info || universe === null) continue;
-    const at = units.find((u) => {
+    const at = (byPlace.get(`${universe}.${device.info.startAddress}`) ?? []).find((u) => {
       const fact = facts.get(u.id)!;
       return (
         !claimed.has(u.id) &&
         u.rdmUid === null &&
-        fact.place?.universe === universe &&
-        fact.place.address === device.info!.startAddress &&
         (fact.footprint === device.info!.footprint || sameModel(fact.profile, device))
       );
     });

@@ -21,6 +21,7 @@ const SLOW_OUTPUTS_MS = 25;
 const SCAN_MS = 12_000;
 const PROBE_MS = 5000;
 const RDM_MS = 5000;
+const PORTS_MS = 10_000;
 /** Time devices get to answer a scan before their RDM tables are asked for. */
 const ANSWER_MS = 600;
 
@@ -100,8 +101,9 @@ export class Network {
       setInterval(() => this.#announce(), DISCOVERY_MS),
       setInterval(probe, PROBE_MS),
       setInterval(() => this.#rdm.refresh(), RDM_MS),
+      setInterval(() => void this.#listPorts().catch(this.#complain), PORTS_MS),
     ];
-    void this.#listPorts();
+    void this.#listPorts().catch(this.#complain);
   }
 
   readonly #complain = (error: unknown): void => this.#options.log.error({ err: error }, 'network');
@@ -237,7 +239,7 @@ export class Network {
   #scan(): void {
     this.#scanUntil = this.#options.now() + SCAN_MS;
     this.#nodes.scan(this.#scanUntil);
-    void this.#listPorts();
+    void this.#listPorts().catch(this.#complain);
     void this.#hubs.probe(this.#outputs).catch(this.#complain);
     setTimeout(() => this.#rdm.find(null), ANSWER_MS).unref();
   }

@@ -229,7 +229,12 @@ export class RdmService {
     const before = this.#reads.get(device.gatewayIp) ?? Promise.resolve();
     this.#reads.set(
       device.gatewayIp,
-      before.then(() => (this.#closed ? undefined : this.#read(device))),
+      before
+        .then(() => (this.#closed ? undefined : this.#read(device)))
+        .catch((error: unknown) => {
+          device.state = 'faulty';
+          device.fault = String((error as Error).message);
+        }),
     );
   }
 

@@ -7,6 +7,7 @@
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';
+  import CommentField from '../CommentField.svelte';
   import Check from '../Check.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
@@ -182,6 +183,7 @@
   </div>
 {/each}
 <Button onclick={addControl}><Plus size={16} /> Slot</Button>
+<CommentField value={input.notes} save={(notes) => put('Comments', { notes })} />
 <Button kind="wrong" onclick={() => app.remove(`Remove ${input.name}`, [input.id])}
   ><Trash2 size={16} /> Remove desk</Button
 >

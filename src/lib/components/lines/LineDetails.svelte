@@ -6,6 +6,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import Button from '../Button.svelte';
+  import CommentField from '../CommentField.svelte';
   import Check from '../Check.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
@@ -142,6 +143,7 @@
 {:else}
   <p class="quiet">Click a unit to set its cable: socket, where it comes from, a splitter before it.</p>
 {/if}
+<CommentField value={line.notes} save={(notes) => put('Comments', { notes })} />
 <h3>To pack for this line</h3>
 <ul>
   {#each packing as item (item.group + item.what)}

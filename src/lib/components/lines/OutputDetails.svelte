@@ -5,6 +5,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import Button from '../Button.svelte';
+  import CommentField from '../CommentField.svelte';
   import Check from '../Check.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
@@ -196,16 +197,7 @@
     />
   </details>
 {/if}
-<Field
-  label="Comments"
-  multiline
-  value={output.notes}
-  save={(t) => {
-    if (t.length > 4000) return 'At most 4000 characters.';
-    put('Comments', { notes: t });
-    return null;
-  }}
-/>
+<CommentField value={output.notes} save={(notes) => put('Comments', { notes })} />
 <Button
   kind="wrong"
   onclick={() => app.live.edit(`Remove output ${output.name}`, removalOf(app.live.document, [output.id]))}

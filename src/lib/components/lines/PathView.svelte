@@ -29,7 +29,7 @@
     <section aria-label={universe.link.title}>
       <div class="universe"><PathPill link={universe.link} {desk} last={universe.legs.length === 0} /></div>
       <div class="legs fan" class:many={universe.legs.length > 1}>
-        {#each universe.legs as leg (leg.routeId)}
+        {#each universe.legs as leg (leg.key)}
           <div class="leg">
             <PathPill link={leg.output} {desk} />
             <PathPill link={leg.network} {desk} last={leg.devices.length === 0} />
