@@ -100,7 +100,8 @@ describe('making looks', () => {
     await page.getByRole('list', { name: 'Playing now' }).getByText(chase.name).waitFor();
 
     await step('Lines').click();
-    await page.getByLabel('Universe', { exact: false }).first().selectOption({ label: 'Universe 3' });
+    await page.getByRole('tab', { name: 'Monitor' }).click();
+    await page.getByLabel('Universe', { exact: true }).selectOption({ label: 'Universe 3' });
     const grid = page.getByLabel(/512 slots of universe 3/);
     await grid.focus();
     await page.keyboard.press('Home');

@@ -31,6 +31,8 @@ export type Probe = z.infer<typeof probeSchema>;
 /** A slot as `universe.address`. */
 export const slotKeySchema = z.string().regex(/^[1-9]\d{0,4}\.[1-9]\d{0,2}$/, 'must be a slot such as "3.145"');
 export const slotKey = (universe: number, address: number): string => `${universe}.${address}`;
+/** Most raw slots in one command, and most that are held: trial faders, not a second show. */
+const RAW_LIMIT = 4096;
 const byteSchema = z.int().min(0, 'must be 0-255').max(255, 'must be 0-255');
 
 export const tempoSchema = z.strictObject({
@@ -93,7 +95,12 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
     ),
   }),
   /** Raw slots by hand; null lets one go. */
-  z.strictObject({ do: z.literal('raw'), set: z.record(slotKeySchema, byteSchema.nullable()) }),
+  z.strictObject({
+    do: z.literal('raw'),
+    set: z
+      .record(slotKeySchema, byteSchema.nullable())
+      .refine((set) => Object.keys(set).length <= RAW_LIMIT, `at most ${RAW_LIMIT} slots at a time`),
+  }),
   /** Lets the units and raw slots go that are named; everything where none is. */
   z.strictObject({
     do: z.literal('letGo'),
@@ -233,7 +240,7 @@ function mergeRaw(raw: LiveState['raw'], set: Readonly<Record<string, number | n
   const next = { ...raw };
   for (const [slot, value] of Object.entries(set)) {
     if (value === null) delete next[slot];
-    else next[slot] = value;
+    else if (slot in next || Object.keys(next).length < RAW_LIMIT) next[slot] = value;
   }
   return next;
 }

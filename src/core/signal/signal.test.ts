@@ -163,6 +163,17 @@ describe('the live commands', () => {
     assert.equal(slotsAt(show, { live: { raw: held.raw } })[8], 200);
     assert.equal(slotsAt(show, { live: { raw: held.raw, grand: 0.5 } })[8], 100);
   });
+  test('no more than 4,096 slots are held, and those that are go on', () => {
+    const many = (first: number) =>
+      Object.fromEntries(
+        Array.from({ length: 4096 }, (_, i) => [`${first + Math.floor(i / 512)}.${(i % 512) + 1}`, 1]),
+      );
+    const full = applyLive(initialLive(0), { do: 'raw', set: many(1) }, 0, 'p');
+    const more = applyLive(full, { do: 'raw', set: { ...many(9), '1.1': 7 } }, 0, 'p');
+    assert.equal(Object.keys(more.raw).length, 4096);
+    assert.equal(more.raw['1.1'], 7);
+    assert.equal(liveCommandSchema.safeParse({ do: 'raw', set: { ...many(1), '99.1': 1 } }).success, false);
+  });
   test('nonsense is refused with the place', () => {
     for (const bad of [
       { do: 'raw', set: { '0.9': 1 } },

@@ -17,7 +17,11 @@ const document = documentOf(copperlineRink(builtInProfiles(), standinAddresses('
 describe('the demo show', () => {
   test('is sound, clashes nowhere and round-trips', () => {
     assert.deepEqual(changeFaults(documentOf([]), { put: [...document.values()], remove: [] }), []);
-    assert.deepEqual(preflight(document), []);
+    // One thing is left for a person to find: the side run has no terminator yet.
+    assert.deepEqual(
+      preflight(document).map((f) => [f.code, f.title]),
+      [['LINE_DOUBT', 'Line 2 Side run']],
+    );
     const hung = recordsOf(document, 'line').flatMap((l) => l.unitIds);
     assert.equal(hung.length, recordsOf(document, 'unit').length);
     for (const group of recordsOf(document, 'group')) assert.ok(membersOf(document, group).length > 0, group.name);

@@ -10,6 +10,7 @@ const LOST_MS = 10_000;
 /** Devices remembered; whoever sends more replies than that is no lighting network. */
 const MOST_NODES = 1000;
 const MOST_DESTINATIONS = 4096;
+const MOST_ANSWERS_A_SECOND = 20;
 
 interface Seen {
   node: ArtNode;
@@ -32,6 +33,7 @@ export class NodeWatch {
   /** Broadcast addresses and the own address each is reached from. */
   #segments: readonly { readonly broadcast: string; readonly own: string }[] = [];
   #scanUntil = 0;
+  #answers = { since: 0, count: 0 };
   refused = 0;
   ignored = 0;
 
@@ -87,8 +89,14 @@ export class NodeWatch {
     this.#seen.set(key, { node: { ...node, ip: from }, own, at: this.#now() });
   }
 
-  /** Tells other controllers that we are here (style 1: a controller, without ports). */
+  /**
+   * Tells other controllers that we are here (style 1: a controller, without ports); not more often than a network of
+   * some controllers asks, so that nobody can make us flood somebody else.
+   */
   #answer(from: string, own: string): void {
+    const now = this.#now();
+    if (now - this.#answers.since >= 1000) this.#answers = { since: now, count: 0 };
+    if (++this.#answers.count > MOST_ANSWERS_A_SECOND) return;
     const ip = own === EVERYWHERE ? '0.0.0.0' : own;
     const node: ArtNode = {
       ip,

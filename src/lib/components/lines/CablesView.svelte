@@ -39,6 +39,7 @@
       const port = pixelPort(app.live.document, line);
       return `${plural(port.pixels, 'pixel')}, ${Math.floor(Math.min(999, port.frameRate))} frames/s`;
     }
+    if (line.medium === 'mains') return plural(line.unitIds.length, 'circuit');
     const { runs } = resolveLine(app.live.document, line);
     const metres = runs.reduce((sum, r) => sum + r.lengthM, 0);
     return `${plural(line.unitIds.length, 'unit')}, ${Math.round(metres * 10) / 10} m`;

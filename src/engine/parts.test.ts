@@ -1,0 +1,118 @@
+import assert from 'node:assert/strict';
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { describe, test } from 'node:test';
+import { make, type OutputRecord } from '../core/records/index.ts';
+import { showWith } from '../../tests/support/rig.ts';
+import { broadcastOf } from './network/interfaces.ts';
+import { wireRoutes } from './player.ts';
+import { Rates } from './rates.ts';
+import { SequenceFile } from './sequences.ts';
+import { InputMemory } from './shared.ts';
+
+describe('streams of a show', () => {
+  const output = (over: Partial<Parameters<typeof make<'output'>>[1]>): OutputRecord =>
+    make('output', { id: 'output:o', name: 'O', protocol: 'sacn', destinations: ['10.0.0.2', '10.0.0.3'], ...over });
+  const routes = (over: Partial<Parameters<typeof make<'output'>>[1]>, wireUniverse = 5, sourceName = '') =>
+    wireRoutes(
+      showWith(
+        output(over),
+        make('route', { id: 'route:r', universe: 1, outputId: 'output:o', wireUniverse, sourceName }),
+      ),
+      (_, portAddress) => [`10.9.0.${portAddress}`],
+    );
+  test('one for each address, or the group of the universe', () => {
+    assert.deepEqual(
+      routes({}).map((r) => [r.host, r.port, r.wireUniverse, r.multicast]),
+      [
+        ['10.0.0.2', 5568, 5, false],
+        ['10.0.0.3', 5568, 5, false],
+      ],
+    );
+    assert.deepEqual(
+      routes({ multicast: true }, 0x102).map((r) => r.host),
+      ['239.255.1.2'],
+    );
+  });
+  test('Art-Net to what is listed, what is found, or everybody when it is asked for', () => {
+    const art = { protocol: 'artnet' as const };
+    assert.deepEqual(
+      routes(art).map((r) => [r.host, r.port, r.broadcast]),
+      [
+        ['10.0.0.2', 6454, false],
+        ['10.0.0.3', 6454, false],
+      ],
+    );
+    assert.deepEqual(
+      routes({ ...art, delivery: 'found' }).map((r) => r.host),
+      ['10.9.0.5'],
+    );
+    assert.deepEqual(
+      routes({ ...art, delivery: 'broadcast', destinations: [] }).map((r) => [r.host, r.broadcast]),
+      [['255.255.255.255', true]],
+    );
+  });
+  test('carry priority, preview, sync, names and caps; what does not belong to a protocol is left out', () => {
+    const given = { preview: true, syncUniverse: 7, artSync: true, frameRateCap: 20, priority: 150 };
+    const [sacn] = routes(given, 5, 'Beams');
+    assert.deepEqual(
+      [sacn!.priority, sacn!.preview, sacn!.syncAddress, sacn!.artSync, sacn!.rateCap, sacn!.sourceName],
+      [150, true, 7, false, 20, 'Beams'],
+    );
+    const [art] = routes({ ...given, protocol: 'artnet' }, 5, 'Beams');
+    assert.deepEqual([art!.preview, art!.syncAddress, art!.artSync, art!.sourceName], [false, 0, true, '']);
+  });
+  test('none for outputs that are off or send no packets, and for numbers a protocol does not have', () => {
+    assert.deepEqual(routes({ enabled: false }), []);
+    assert.deepEqual(routes({ protocol: 'serial', serialPath: '/dev/x' }), []);
+    assert.deepEqual(routes({}, 0), []);
+    assert.deepEqual(routes({ protocol: 'artnet' }, 40_000), []);
+  });
+  test('the same stream has the same key, whatever else of the output changes', () => {
+    assert.equal(routes({ notes: 'a' })[0]!.key, routes({ notes: 'b', name: 'P' })[0]!.key);
+    assert.notEqual(routes({})[0]!.key, routes({ priority: 90 })[0]!.key);
+  });
+});
+
+test('rates are told over a second, and never fall below nothing after a restart', () => {
+  const rates = new Rates();
+  assert.equal(rates.rateOf('a', 100, 0), 0);
+  assert.equal(rates.rateOf('a', 120, 500), 0);
+  assert.equal(rates.rateOf('a', 140, 1000), 40);
+  assert.equal(rates.rateOf('a', 150, 1400), 40);
+  assert.equal(rates.rateOf('a', 3, 2500), 0);
+  assert.equal(rates.rateOf('b', 3, 2500), 0);
+});
+
+describe('sequence numbers', () => {
+  const folder = (): string => mkdtempSync(path.join(os.tmpdir(), 'amber-sequences-'));
+  test('go on ahead of what was kept, through 255', () => {
+    const file = new SequenceFile(folder());
+    assert.deepEqual(file.read(), {});
+    file.keep({ a: 1, b: 250 });
+    assert.deepEqual(file.read(), { a: 65, b: 58 });
+  });
+  test('that were spoilt begin anew', () => {
+    const where = folder();
+    writeFileSync(path.join(where, 'engine-sequences.json'), '{"a":');
+    assert.deepEqual(new SequenceFile(where).read(), {});
+  });
+});
+
+test('slots of other desks are seen by both threads, and let go', () => {
+  const memory = new SharedArrayBuffer(InputMemory.bytesFor(3));
+  const [here, there] = [new InputMemory(memory), new InputMemory(memory)];
+  assert.equal(there.read(2), null);
+  here.write(2, new Uint8Array(512).fill(9));
+  assert.equal(there.read(2)![511], 9);
+  assert.equal(there.read(1), null);
+  here.write(2, null);
+  assert.equal(there.read(2), null);
+});
+
+test('broadcast addresses of networks of any size', () => {
+  assert.equal(broadcastOf('192.168.1.20', '255.255.255.0'), '192.168.1.255');
+  assert.equal(broadcastOf('10.1.2.3', '255.0.0.0'), '10.255.255.255');
+  assert.equal(broadcastOf('172.16.5.130', '255.255.255.192'), '172.16.5.191');
+});
