@@ -238,9 +238,16 @@ function mergeHand(
 
 function mergeRaw(raw: LiveState['raw'], set: Readonly<Record<string, number | null>>): LiveState['raw'] {
   const next = { ...raw };
+  let room = RAW_LIMIT - Object.keys(next).length;
   for (const [slot, value] of Object.entries(set)) {
-    if (value === null) delete next[slot];
-    else if (slot in next || Object.keys(next).length < RAW_LIMIT) next[slot] = value;
+    const held = slot in next;
+    if (value === null) {
+      if (held) room++;
+      delete next[slot];
+    } else if (held || room > 0) {
+      if (!held) room--;
+      next[slot] = value;
+    }
   }
   return next;
 }
