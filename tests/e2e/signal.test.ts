@@ -208,6 +208,13 @@ describe('the monitor', () => {
     await until('its slot', async () => /1\.89/.test((await page.locator('.owner').textContent()) ?? ''));
     await page.getByLabel('Counting').selectOption({ label: 'hexadecimal' });
     await page.getByLabel('Look', { exact: true }).selectOption({ label: 'bars' });
+    await page.getByLabel('Look', { exact: true }).selectOption({ label: 'by owner' });
+    const owner = page.getByRole('region', { name: 'Wash north 2', exact: true });
+    await owner.getByRole('button', { name: /Red/ }).first().click();
+    await until('its slot to be looked at', async () =>
+      /Wash north 2: Red/.test((await page.locator('.owner').textContent()) ?? ''),
+    );
+    await page.getByLabel('Look', { exact: true }).selectOption({ label: 'bars' });
     await until('two digits', async () =>
       /^[0-9A-F]{2}$/.test((await page.getByTestId('monitor-value').textContent())?.trim() ?? ''),
     );
@@ -254,6 +261,16 @@ describe('test signals and trial faders', () => {
     await until('nothing held', async () => Object.keys((await stage.app.live()).raw).length === 0);
     await until('the end', async () => (await stage.app.slots(3))[0] === 0);
   });
+});
+
+test('the finder goes to any part of the step', async () => {
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('Lines: Faders');
+  await page.keyboard.press('Enter');
+  await page.getByRole('group', { name: 'Trial faders' }).waitFor();
+  await page.goto(`${stage.app.url}/preflight`);
+  await page.getByRole('button', { name: 'Lines' }).first().click();
+  await page.getByRole('navigation', { name: 'Lines' }).waitFor();
 });
 
 describe('cables', () => {

@@ -34,10 +34,15 @@ export class LinesDesk {
   /** What a test is put on, as chosen in the test view. */
   testUnits = $state.raw<readonly UnitId[]>([]);
 
-  constructor(app: App, wanted: string | null) {
+  constructor(app: App) {
     this.#app = app;
     const kept = sessionStorage.getItem(KEPT_TAB);
-    this.#tab = isTab(wanted) ? wanted : isTab(kept) ? kept : 'path';
+    if (isTab(kept)) this.#tab = kept;
+  }
+
+  /** Opens a tab by its name; an unknown name changes nothing. */
+  open(wanted: string | null): void {
+    if (isTab(wanted)) this.tab = wanted;
   }
 
   get tab(): LinesTab {

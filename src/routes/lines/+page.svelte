@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { afterNavigate } from '$app/navigation';
   import { page } from '$app/state';
   import { make } from '$core/records/index.ts';
   import Button from '$lib/components/Button.svelte';
@@ -25,7 +26,11 @@
   import Plus from '@lucide/svelte/icons/plus';
 
   const app = getApp();
-  const desk = new LinesDesk(app, page.url.searchParams.get('tab'));
+  const desk = new LinesDesk(app);
+  // The finder, pre-flight and others come here to a tab of their choice.
+  const openWanted = (): void => desk.open(page.url.searchParams.get('tab'));
+  openWanted();
+  afterNavigate(openWanted);
   const chosen = $derived(app.rig.outputs.find((o) => o.id === app.chosen.output) ?? app.rig.outputs[0]);
   const tabs = $derived(app.live.system.standins ? LINES_TABS : LINES_TABS.filter(([tab]) => tab !== 'standins'));
   const TITLES: Partial<Record<LinesTab, string>> = {

@@ -5,12 +5,13 @@
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
   import { paintMonitor, readInks } from './monitor-paint.ts';
+  import MonitorOwners from './MonitorOwners.svelte';
   import UniverseChoice from './UniverseChoice.svelte';
 
   /** Any universe's 512 slots as they are sent now, with who owns each, beside what the other end says. */
   let { desk }: { desk: LinesDesk } = $props();
   const app = getApp();
-  type Look = 'grid' | 'bars';
+  type Look = 'grid' | 'bars' | 'owners';
   type Count = '255' | 'percent' | 'hex';
   let look = $state<Look>('grid');
   let count = $state<Count>('255');
@@ -97,11 +98,12 @@
       if (live[i]! < low[i]!) low[i] = live[i]!;
       if (live[i]! > high[i]!) high[i] = live[i]!;
     }
+    const sent = frozen ?? live;
+    const other = besideSlots();
+    tell(sent, other);
     const g = canvas?.getContext('2d');
     if (!g || !canvas || width === 0) return;
     inks ??= readInks(document.documentElement);
-    const sent = frozen ?? live;
-    const other = besideSlots();
     const ratio = window.devicePixelRatio || 1;
     g.setTransform(ratio, 0, 0, ratio, 0, 0);
     paintMonitor(
@@ -122,8 +124,17 @@
       },
       inks,
     );
+  }
+  /** Values for the list by owner, not more often than people read. */
+  let listed = $state.raw<{ values: Uint8Array; beside: Uint8Array | null }>({ values: NOTHING, beside: null });
+  let listedAt = 0;
+  function tell(sent: Uint8Array, other: Uint8Array | null): void {
     const next = { sent: sent[at]!, low: low[at]!, high: high[at]!, beside: other ? other[at]! : null };
     if (JSON.stringify(next) !== JSON.stringify(reading)) reading = next;
+    const now = performance.now();
+    if (look !== 'owners' || now - listedAt < 100) return;
+    listedAt = now;
+    listed = { values: sent.slice(), beside: other };
   }
   $effect(() => {
     void app.theme;
@@ -136,6 +147,8 @@
   });
   $effect(() => {
     void [owner, marked, count, look, at, app.theme, frozen, beside, app.live.system];
+    listedAt = 0;
+    if (look === 'owners') paint();
     if (!canvas || width === 0) return;
     const ratio = window.devicePixelRatio || 1;
     const [w, h] = [Math.round(width * ratio), Math.round((512 / columns) * cellHeight * ratio)];
@@ -181,6 +194,7 @@
       options={[
         { value: 'grid', text: 'numbers' },
         { value: 'bars', text: 'bars' },
+        { value: 'owners', text: 'by owner' },
       ]}
       choose={(l) => (look = l)}
     />
@@ -220,29 +234,40 @@
         ><span class="num quiet">{hereUnit.number}</span> {hereUnit.name}: {here?.words}</button
       >{:else}<span class="quiet">nobody's</span>{/if}
   </p>
-  <div class="grid">
-    <div class="starts num quiet" aria-hidden="true">
-      {#each Array.from({ length: 512 / columns }, (_, i) => i * columns + 1) as start (start)}<span
-          style:height="{cellHeight}px">{start}</span
-        >{/each}
+  {#if look === 'owners'}
+    <MonitorOwners
+      {slots}
+      values={listed.values}
+      beside={listed.beside}
+      {text}
+      at={desk.slot}
+      choose={(slot) => (desk.slot = slot)}
+    />
+  {:else}
+    <div class="grid">
+      <div class="starts num quiet" aria-hidden="true">
+        {#each Array.from({ length: 512 / columns }, (_, i) => i * columns + 1) as start (start)}<span
+            style:height="{cellHeight}px">{start}</span
+          >{/each}
+      </div>
+      <div bind:clientWidth={width} class="slots">
+        <canvas
+          bind:this={canvas}
+          style:width="{width}px"
+          style:height="{(512 / columns) * cellHeight}px"
+          tabindex="0"
+          aria-label="512 slots of universe {universe}; arrow keys move, the line above tells value and owner"
+          onpointermove={(e) => e.pointerType === 'mouse' && e.buttons === 0 && point(e)}
+          onpointerdown={(e) => {
+            point(e);
+            const id = slots[desk.slot - 1]?.unitId;
+            if (id) app.selection.set([id]);
+          }}
+          onkeydown={key}
+        ></canvas>
+      </div>
     </div>
-    <div bind:clientWidth={width} class="slots">
-      <canvas
-        bind:this={canvas}
-        style:width="{width}px"
-        style:height="{(512 / columns) * cellHeight}px"
-        tabindex="0"
-        aria-label="512 slots of universe {universe}; arrow keys move, the line above tells value and owner"
-        onpointermove={(e) => e.pointerType === 'mouse' && e.buttons === 0 && point(e)}
-        onpointerdown={(e) => {
-          point(e);
-          const id = slots[desk.slot - 1]?.unitId;
-          if (id) app.selection.set([id]);
-        }}
-        onkeydown={key}
-      ></canvas>
-    </div>
-  </div>
+  {/if}
 </section>
 
 <style>

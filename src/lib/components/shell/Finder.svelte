@@ -5,6 +5,7 @@
   import { isPlaying } from '$core/show/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { FOOT, STEPS } from './steps.ts';
+  import { LINES_TABS } from '$lib/state/lines-desk.svelte.ts';
 
   interface Found {
     readonly id: string;
@@ -56,6 +57,12 @@
     const steps = [...STEPS, ...FOOT]
       .filter((s) => matches(s.name))
       .map((s): Found => ({ id: s.path, text: s.name, hint: 'go to step', act: () => void goto(s.path) }));
+    const tabs = LINES_TABS.filter(([, text]) => matches(`Lines: ${text}`)).map(([tab, text]): Found => ({
+      id: `lines ${tab}`,
+      text: `Lines: ${text}`,
+      hint: 'go there',
+      act: () => void goto(`/lines?tab=${tab}`),
+    }));
     const actions: Found[] = [
       { id: 'undo', text: 'Undo', hint: 'Ctrl+Z', act: () => void app.live.undo() },
       { id: 'redo', text: 'Redo', hint: 'Ctrl+Shift+Z', act: () => void app.live.redo() },
@@ -79,7 +86,7 @@
         act: () => app.setTheme(app.theme === 'dark' ? 'light' : 'dark'),
       },
     ].filter((a) => matches(a.text));
-    return [...units, ...plays, ...steps, ...actions].slice(0, MOST);
+    return [...units, ...plays, ...steps, ...tabs, ...actions].slice(0, MOST);
   });
 
   function choose(item: Found): void {

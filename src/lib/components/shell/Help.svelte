@@ -16,6 +16,11 @@
       ['Alt+Arrow', 'In the map: move the selection by a slot or a row'],
       ['Delete', 'Remove the selected units'],
     ],
+    '/lines': [
+      ['Arrow keys', 'From tab to tab; in the monitor from slot to slot (Home, End)'],
+      ['Space, then arrows', 'Cables: take a unit by its handle and put it elsewhere'],
+      ['Enter', 'Takes what was typed; empty in a trial fader lets the slot go'],
+    ],
     '/plot': [
       ['Arrow keys', 'Move the selection by 0.1 m (Shift: 1 m)'],
       ['Space+drag', 'Move the paper'],
