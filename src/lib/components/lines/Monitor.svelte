@@ -93,8 +93,9 @@
   let inks: ReturnType<typeof readInks> | null = null;
 
   function paint(): void {
-    const live = app.live.frames.get(universe) ?? NOTHING;
-    for (let i = 0; i < 512; i++) {
+    const known = app.live.frames.get(universe);
+    const live = known ?? NOTHING;
+    for (let i = 0; known && i < 512; i++) {
       if (live[i]! < low[i]!) low[i] = live[i]!;
       if (live[i]! > high[i]!) high[i] = live[i]!;
     }
