@@ -8,6 +8,7 @@ import { discover } from './discover.ts';
 import { listenFor } from './listen.ts';
 import { standin } from './standin.ts';
 import { testSignal } from './test-signal.ts';
+import { PROP } from './prop.ts';
 import { PROFILE } from './profile.ts';
 import { PATCH } from './patch.ts';
 import { PURE } from './pure.ts';
@@ -16,6 +17,7 @@ const COMMANDS: CommandTable = {
   ...PURE,
   ...PATCH,
   ...PROFILE,
+  ...PROP,
   listen: { command: listenFor, options: ['seconds', 'universes'] },
   discover: { command: discover, options: ['seconds', 'own', 'broadcast', 'devices'] },
   test: {

@@ -223,6 +223,37 @@ describe('the headless command', () => {
     );
   });
 
+  test('a drawn grid is checked, and cells of a shape are placed', async () => {
+    writeFileSync(file('kite.csv'), ',1,\n4,,2\n,3,\n');
+    const good = await kite('grid', 'check', file('kite.csv'));
+    assert.equal(good.code, 0);
+    const { columns, rows, cells, last } = good.out as Record<string, unknown>;
+    assert.deepEqual([columns, rows, cells, last], [3, 3, 4, { number: 4, row: 2, column: 1 }]);
+    writeFileSync(file('odd.csv'), '\n1;3\nx;3\n');
+    const odd = await kite('grid', 'check', file('odd.csv'));
+    assert.deepEqual([odd.code, odd.fault?.['code']], [1, 'GRID_FAULTS']);
+    const found = odd.out as { missing: object[]; repeated: object[]; notNumbers: object[] };
+    assert.deepEqual(found.missing, [{ number: 2, row: 2, column: 1 }]);
+    assert.deepEqual(found.repeated, [{ number: 3, row: 3, column: 2, firstRow: 2, firstColumn: 2 }]);
+    assert.deepEqual(found.notNumbers, [{ text: 'x', row: 3, column: 1 }]);
+    writeFileSync(file('wide.csv'), Array.from({ length: 401 }, (_, i) => i + 1).join(','));
+    assert.equal((await kite('grid', 'check', file('wide.csv'))).fault?.['code'], 'GRID_TOO_LARGE');
+    writeFileSync(file('line.json'), JSON.stringify({ shape: 'line', count: 3, widthM: 2 }));
+    const line = await kite('prop', 'cells', file('line.json'));
+    assert.deepEqual(line.out, {
+      shape: 'line',
+      count: 3,
+      cells: [
+        [-1, 0, 0],
+        [0, 0, 0],
+        [1, 0, 0],
+      ],
+    });
+    writeFileSync(file('bad.json'), JSON.stringify({ shape: 'line', count: 0, widthM: 2 }));
+    const bad = await kite('prop', 'cells', file('bad.json'));
+    assert.deepEqual([bad.code, bad.fault?.['path']], [2, `${file('bad.json')}.count`]);
+  });
+
   test('what it does not know is told as JSON', async () => {
     for (const [args, expected] of [
       [[], 'UNKNOWN_COMMAND'],

@@ -6,7 +6,7 @@ import { GRID_LIMITS, type GridReading, type GridRow } from './grid.ts';
  * Text of rows and columns as spreadsheets write it (RFC 4180, and with semicolons or tabs): from a file or the
  * clipboard. UTF-8 and UTF-16 with a mark are known by their bytes, anything else is read as Windows-1252.
  */
-export function readCsv(bytes: Uint8Array): GridReading {
+export function readCsv(bytes: Uint8Array, columnLimit: number = GRID_LIMITS.columns): GridReading {
   if (bytes.length > GRID_LIMITS.fileBytes) {
     const { faults, say } = collector();
     say(
@@ -18,11 +18,11 @@ export function readCsv(bytes: Uint8Array): GridReading {
     );
     return { grid: null, sheets: [], sheet: null, faults };
   }
-  return parseCsv(decodeText(bytes));
+  return parseCsv(decodeText(bytes), undefined, columnLimit);
 }
 
 /** Rows of text with a delimiter that is found out; every row keeps the line it begins at. */
-export function parseCsv(source: string, delimiter?: '\t'): GridReading {
+export function parseCsv(source: string, delimiter?: '\t', columnLimit: number = GRID_LIMITS.columns): GridReading {
   const { faults, say } = collector();
   // Files have \n, \r\n or \r, and some have them mixed.
   const text = source.replace(/\r\n?/g, '\n');
@@ -49,14 +49,8 @@ export function parseCsv(source: string, delimiter?: '\t'): GridReading {
             data[0] ?? '',
             'Close it, or double those inside.',
           );
-      if (data.length > GRID_LIMITS.columns) {
-        say(
-          'TOO_MANY_COLUMNS',
-          `line ${start}`,
-          `${data.length} columns`,
-          data.length,
-          `At most ${GRID_LIMITS.columns}.`,
-        );
+      if (data.length > columnLimit) {
+        say('TOO_MANY_COLUMNS', `line ${start}`, `${data.length} columns`, data.length, `At most ${columnLimit}.`);
         return parser.abort();
       }
       if (rows.length >= GRID_LIMITS.rows) {

@@ -1,0 +1,106 @@
+import { FaultError } from '../faults.ts';
+
+/** Most columns and rows of a drawn grid. */
+export const GRID_SIDE = 400;
+/** Highest place in the wiring order. */
+const HIGHEST = 65_536;
+/** Most of each kind of finding that is told. */
+const MOST_TOLD = 1000;
+
+/** A place in the sheet as the spreadsheet counts: from 1. */
+export interface GridPlace {
+  readonly row: number;
+  readonly column: number;
+}
+
+/**
+ * What a drawn grid says: a block of a spreadsheet in which a number is the place in the wiring order (1 = the start
+ * address) and an empty cell is nothing. Numbers may skip and repeat: a repeat is a twin cell.
+ */
+export interface DrawnGrid {
+  readonly columns: number;
+  readonly rows: number;
+  /** Different numbers there are. */
+  readonly cells: number;
+  readonly first: ({ readonly number: number } & GridPlace) | null;
+  readonly last: ({ readonly number: number } & GridPlace) | null;
+  /** Numbers below the last that are nowhere, each with the place of the nearest number before it. */
+  readonly missing: readonly ({ readonly number: number } & GridPlace)[];
+  /** Places where a number stands that stood before, each with the first place of that number. */
+  readonly repeated: readonly ({
+    readonly number: number;
+    readonly firstRow: number;
+    readonly firstColumn: number;
+  } & GridPlace)[];
+  readonly notNumbers: readonly ({ readonly text: string } & GridPlace)[];
+  /** Places of every number, in the order of the numbers. */
+  readonly order: ReadonlyMap<number, readonly GridPlace[]>;
+}
+
+/** Reads the block. Throws FaultError when it is larger than 400 x 400. Linear in the cells of the block. */
+export function readDrawnGrid(block: readonly (readonly string[])[]): DrawnGrid {
+  const rows = lastFilled(block.map((row) => row.some((text) => text.trim() !== '')));
+  const columns = block.reduce((most, row) => Math.max(most, lastFilled(row.map((text) => text.trim() !== ''))), 0);
+  if (rows > GRID_SIDE || columns > GRID_SIDE)
+    throw new FaultError({
+      code: 'GRID_TOO_LARGE',
+      path: 'grid',
+      message: `the grid has ${columns} columns and ${rows} rows`,
+      received: `${columns} x ${rows}`,
+      remedy: `At most ${GRID_SIDE} x ${GRID_SIDE}: cut it into several props.`,
+    });
+  const places = new Map<number, GridPlace[]>();
+  const repeated: DrawnGrid['repeated'][number][] = [];
+  const notNumbers: DrawnGrid['notNumbers'][number][] = [];
+  for (let row = 1; row <= rows; row++)
+    for (let column = 1; column <= columns; column++) {
+      const text = (block[row - 1]![column - 1] ?? '').trim();
+      if (text === '') continue;
+      const number = numberOf(text);
+      if (number === null) {
+        notNumbers.push({ text: text.slice(0, 40), row, column });
+        continue;
+      }
+      const known = places.get(number);
+      if (!known) places.set(number, [{ row, column }]);
+      else {
+        repeated.push({ number, row, column, firstRow: known[0]!.row, firstColumn: known[0]!.column });
+        known.push({ row, column });
+      }
+    }
+  const order = new Map([...places].sort((a, b) => a[0] - b[0]));
+  const numbers = [...order.keys()];
+  const at = (number: number | undefined) => (number === undefined ? null : { number, ...order.get(number)![0]! });
+  return {
+    columns,
+    rows,
+    cells: order.size,
+    first: at(numbers[0]),
+    last: at(numbers.at(-1)),
+    missing: missingOf(numbers, order),
+    repeated: repeated.slice(0, MOST_TOLD),
+    notNumbers: notNumbers.slice(0, MOST_TOLD),
+    order,
+  };
+}
+
+const lastFilled = (filled: readonly boolean[]): number => filled.lastIndexOf(true) + 1;
+
+/** A place in the wiring order: 1 to 65,536, also as a spreadsheet writes it (`12.0`, spaces round it). */
+function numberOf(text: string): number | null {
+  const found = /^(\d{1,5})(?:\.0+)?$/.exec(text);
+  const value = found ? Number(found[1]) : 0;
+  return value >= 1 && value <= HIGHEST ? value : null;
+}
+
+function missingOf(numbers: readonly number[], order: ReadonlyMap<number, readonly GridPlace[]>): DrawnGrid['missing'] {
+  const missing: DrawnGrid['missing'][number][] = [];
+  let before = 0;
+  for (const number of numbers) {
+    const near = order.get(before === 0 ? number : before)![0]!;
+    for (let gap = before + 1; gap < number && missing.length < MOST_TOLD; gap++)
+      missing.push({ number: gap, ...near });
+    before = number;
+  }
+  return missing;
+}
