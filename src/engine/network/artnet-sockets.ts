@@ -1,5 +1,6 @@
 import dgram from 'node:dgram';
 import { ARTNET_PORT } from '../../core/protocol/artnet.ts';
+import { closeQuietly, grow } from './sockets.ts';
 
 export type ArtNetListener = (packet: Uint8Array, from: string, own: string) => void;
 /** All addresses of the machine. */
@@ -12,13 +13,19 @@ interface Held {
 
 /**
  * The sockets on UDP port 6454, one for each own address in use: polling, RDM and desks that come in share them,
- * because a packet to one address reaches only one socket. A socket that fails is opened again by itself.
+ * because a packet to one address reaches only one socket. A socket that fails is opened again by a later `want`.
  */
 export class ArtNetSockets {
   readonly #held = new Map<string, Held>();
   readonly #listeners = new Set<ArtNetListener>();
   readonly #troubles = new Map<string, string>();
-  readonly #timers = new Set<NodeJS.Timeout>();
+  /** When an address that could not be opened is tried again. */
+  readonly #waitUntil = new Map<string, number>();
+  readonly #now: () => number;
+
+  constructor(now: () => number) {
+    this.#now = now;
+  }
 
   get troubles(): string[] {
     return [...this.#troubles.values()];
@@ -28,7 +35,7 @@ export class ArtNetSockets {
     this.#listeners.add(listener);
   }
 
-  /** Own addresses that are wanted from now on; sockets of others are closed. */
+  /** Own addresses that are wanted from now on; sockets of others are closed. To be said again now and then. */
   want(addresses: ReadonlySet<string>): void {
     for (const [address, held] of this.#held) {
       if (addresses.has(address)) continue;
@@ -36,7 +43,9 @@ export class ArtNetSockets {
       this.#troubles.delete(address);
       held.socket.close();
     }
-    for (const address of addresses) if (!this.#held.has(address)) this.#open(address, ARTNET_PORT);
+    const now = this.#now();
+    for (const address of addresses)
+      if (!this.#held.has(address) && now >= (this.#waitUntil.get(address) ?? 0)) this.#open(address, ARTNET_PORT);
   }
 
   #open(address: string, port: number): void {
@@ -48,11 +57,7 @@ export class ArtNetSockets {
     socket.on('error', (error: NodeJS.ErrnoException) => {
       if (this.#held.get(address)?.socket !== socket) return;
       this.#held.delete(address);
-      try {
-        socket.close();
-      } catch {
-        // It never opened.
-      }
+      closeQuietly(socket);
       if (error.code === 'EADDRINUSE' && port === ARTNET_PORT) {
         // Another program holds the port alone: answers that come back to the sender's port are still heard.
         this.#troubles.set(address, `another program holds UDP port ${ARTNET_PORT} of ${address}`);
@@ -65,25 +70,17 @@ export class ArtNetSockets {
           ? `this machine has no network interface ${address} now`
           : `${error.code ?? error.name} at ${address}`,
       );
-      this.#later(() => !this.#held.has(address) && this.#open(address, ARTNET_PORT));
+      this.#waitUntil.set(address, this.#now() + RETRY_MS);
     });
     socket.bind({ port, address }, () => {
       if (port !== 0) this.#troubles.delete(address);
       try {
         socket.setBroadcast(true);
-        socket.setRecvBufferSize(1 << 20);
       } catch {
-        // Without broadcast only devices known by address are found; the buffer may be smaller.
+        // Without broadcast only devices known by address are found.
       }
+      grow(socket);
     });
-  }
-
-  #later(what: () => void): void {
-    const timer = setTimeout(() => {
-      this.#timers.delete(timer);
-      what();
-    }, RETRY_MS);
-    this.#timers.add(timer);
   }
 
   /** Sends from one own address; from any when it is not open. Lost without a word when nothing is open. */
@@ -97,7 +94,6 @@ export class ArtNetSockets {
   }
 
   close(): void {
-    for (const timer of this.#timers) clearTimeout(timer);
     for (const { socket } of this.#held.values()) socket.close();
     this.#held.clear();
   }

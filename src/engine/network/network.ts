@@ -51,7 +51,7 @@ export interface NetworkOptions {
 /** Everything of the engine that is not packets of frames: finding devices, hearing others, RDM, serial, hubs. */
 export class Network {
   readonly #options: NetworkOptions;
-  readonly #artnet = new ArtNetSockets();
+  readonly #artnet: ArtNetSockets;
   readonly #nodes: NodeWatch;
   readonly #sources: SourceWatch;
   readonly #rdm: RdmService;
@@ -71,6 +71,7 @@ export class Network {
   constructor(options: NetworkOptions) {
     const { now } = options;
     this.#options = options;
+    this.#artnet = new ArtNetSockets(now);
     this.#nodes = new NodeWatch(this.#artnet, now);
     this.inputs = new InputDesk(now, options.command);
     this.#sources = new SourceWatch(this.#artnet, {

@@ -6,6 +6,7 @@ import { decodeSacnExtended, DISCOVERY_MS, DISCOVERY_UNIVERSE } from '../../core
 import { decodeSacn, hex, multicastGroup, SACN_PORT, type SacnData } from '../../core/protocol/sacn.ts';
 import { lossOf } from '../../core/protocol/receiver.ts';
 import type { ArtNetSockets } from './artnet-sockets.ts';
+import { closeQuietly, grow } from './sockets.ts';
 
 export interface HeardUniverse {
   readonly protocol: 'sacn' | 'artnet';
@@ -39,6 +40,8 @@ const MOST_UNIVERSES = 512;
 /** Most multicast groups that are listened to besides discovery. */
 const MOST_GROUPS = 64;
 const RETRY_MS = 3000;
+/** An interface without multicast is asked again this often. */
+const REJOIN_MS = 10_000;
 
 /** Hears what other sources send: sACN by unicast and multicast, Art-Net on the shared sockets. Our own is left out. */
 export class SourceWatch {
@@ -50,6 +53,8 @@ export class SourceWatch {
   readonly #ownCid: string;
   readonly #onData: (heard: HeardUniverse) => void;
   readonly #addresses: readonly string[];
+  /** When a group that could not be joined is tried again. */
+  readonly #waitUntil = new Map<string, number>();
   #interfaces: readonly string[] = [];
   #wanted: ReadonlySet<number> = new Set();
   #retryAt = 0;
@@ -91,6 +96,7 @@ export class SourceWatch {
     socket.on('error', (error: NodeJS.ErrnoException) => {
       this.#troubles.set(address, `sACN cannot be heard on ${address}: ${error.code ?? error.message}`);
       this.#unicast.delete(address);
+      closeQuietly(socket);
     });
     socket.bind({ port: SACN_PORT, address }, () => {
       this.#troubles.delete(address);
@@ -114,7 +120,8 @@ export class SourceWatch {
       this.#groups.delete(key);
       socket.close();
     }
-    for (const key of wanted) if (!this.#groups.has(key)) this.#join(key);
+    const now = this.#now();
+    for (const key of wanted) if (!this.#groups.has(key) && now >= (this.#waitUntil.get(key) ?? 0)) this.#join(key);
   }
 
   /** A socket for one group, bound to the group itself: it gets nothing else. */
@@ -127,11 +134,8 @@ export class SourceWatch {
     const drop = (): void => {
       if (this.#groups.get(key) !== socket) return;
       this.#groups.delete(key);
-      try {
-        socket.close();
-      } catch {
-        // It never opened.
-      }
+      this.#waitUntil.set(key, this.#now() + REJOIN_MS);
+      closeQuietly(socket);
     };
     socket.on('error', drop);
     socket.bind({ port: SACN_PORT, address: group }, () => {
@@ -294,13 +298,5 @@ export class SourceWatch {
     this.#unicast.clear();
     for (const socket of this.#groups.values()) socket.close();
     this.#groups.clear();
-  }
-}
-
-function grow(socket: dgram.Socket): void {
-  try {
-    socket.setRecvBufferSize(1 << 20);
-  } catch {
-    // The system may allow less.
   }
 }
