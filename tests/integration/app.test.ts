@@ -16,6 +16,8 @@ import { App, until } from '../support/app.ts';
 import { slotsAt } from '../support/rig.ts';
 import { zeroBomb } from '../support/zip.ts';
 
+/** Virtual machines stand still now and then: a good second is waited for this long. */
+const STALLED_S = 60;
 let app: App;
 before(async () => {
   app = await App.start();
@@ -35,10 +37,14 @@ const ready = async (): Promise<void> => {
 
 describe('the whole line', () => {
   test('health names every part and process, in the form it promises', async () => {
-    const health = await until('a full house', async () => {
-      const h = await app.health();
-      return h.ok && h.engine && h.engine.frameRateMeasured > 38 && h.standins ? h : null;
-    });
+    const health = await until(
+      'a full house',
+      async () => {
+        const h = await app.health();
+        return h.ok && h.engine && h.engine.frameRateMeasured > 38 && h.standins ? h : null;
+      },
+      STALLED_S,
+    );
     ENDPOINTS.health.answer.parse(health);
     const { web, engine, standins } = health.processes;
     assert.equal(new Set([web, engine, standins, app.pid]).size, 4);
@@ -123,12 +129,16 @@ describe('the whole line', () => {
     const { id, records } = await app.openShow();
     const show = records.find((r) => r.kind === 'show')!;
     await app.edit(id, { put: [{ ...show, frameRate: 20 }] });
-    await until('twenty frames a second', async () => {
-      const rate = (await app.health()).engine?.frameRateMeasured ?? 0;
-      return rate > 18.5 && rate < 21.5;
-    });
+    await until(
+      'twenty frames a second',
+      async () => {
+        const rate = (await app.health()).engine?.frameRateMeasured ?? 0;
+        return rate > 18.5 && rate < 21.5;
+      },
+      STALLED_S,
+    );
     await app.call('POST', `/api/shows/${id}/undo`);
-    await until('forty again', async () => ((await app.health()).engine?.frameRateMeasured ?? 0) > 38);
+    await until('forty again', async () => ((await app.health()).engine?.frameRateMeasured ?? 0) > 38, STALLED_S);
   });
 });
 
