@@ -1,7 +1,7 @@
 import dgram from 'node:dgram';
 import { networkInterfaces } from 'node:os';
 import { ARTNET_PORT, decodeArtNet } from '../core/protocol/artnet.ts';
-import { decodeArtRdm } from '../core/protocol/artnet-rdm.ts';
+import { decodeArtRdm, isArtRdm } from '../core/protocol/artnet-rdm.ts';
 import { decodeRdm } from '../core/protocol/rdm.ts';
 import { lossOf, UniverseReceiver } from '../core/protocol/receiver.ts';
 import { decodeSacn, multicastGroup, SACN_PORT } from '../core/protocol/sacn.ts';
@@ -115,7 +115,7 @@ export const listenFor: Command = {
       note(`sacn/${cid}/${universe}`, { protocol: 'sacn', name: sourceName, universe, priority, sequence }, sequence);
     };
     const takeArtNet = (packet: Uint8Array, from: string): void => {
-      if (packet.length > 9 && packet[9]! >= 0x80) {
+      if (isArtRdm(packet)) {
         if (!rdm.take(packet, from)) refused++;
         return;
       }

@@ -69,6 +69,14 @@ function preview(value: unknown, depth: number): string {
   return list ? `[${shown.join(',')}]` : `{${shown.join(',')}}`;
 }
 
+/** A bug on our side, as the person sees it; the details are in the log. */
+export const internalFault = (path = ''): Fault => ({
+  code: 'INTERNAL',
+  path,
+  message: 'something went wrong inside Amber Kite',
+  remedy: 'Nothing was changed. Try again; the log has the details.',
+});
+
 interface ZodIssueLike {
   readonly code?: string;
   readonly message: string;

@@ -1,6 +1,6 @@
 import { timingSafeEqual } from 'node:crypto';
 import net from 'node:net';
-import { FaultError, faultsFromZod, type Fault } from '../core/faults.ts';
+import { FaultError, faultsFromZod, internalFault, type Fault } from '../core/faults.ts';
 import {
   encodeFrame,
   encodeJson,
@@ -97,19 +97,11 @@ export class ControlServer {
     try {
       reply(await this.#options.onAsk(parsed.data), null);
     } catch (error) {
-      reply(null, error instanceof FaultError ? error.faults[0]! : this.#bug(error));
+      if (error instanceof FaultError) return reply(null, error.faults[0]!);
+      // A bug in asking the network must not end the engine: it is reported, and the frames go on.
+      this.#options.onBug(error);
+      reply(null, internalFault('network'));
     }
-  }
-
-  /** A bug in asking the network must not end the engine: it is reported, and the frames go on. */
-  #bug(error: unknown): Fault {
-    this.#options.onBug(error);
-    return {
-      code: 'INTERNAL',
-      path: 'network',
-      message: 'something went wrong inside Amber Kite',
-      remedy: 'Nothing was changed. Try again; the log has the details.',
-    };
   }
 
   #carryOut(input: unknown): Fault | null {

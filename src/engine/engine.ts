@@ -6,7 +6,15 @@ import { FaultError, type Fault } from '../core/faults.ts';
 import type { ShowId } from '../core/ids.ts';
 import type { EngineHealth, FromEngine } from '../core/protocol/link.ts';
 import type { NetworkAsk, NetworkAnswer } from '../core/protocol/network.ts';
-import { applyLive, endedMsAgo, initialLive, playLevel, type LiveCommand, type LiveState } from '../core/show/index.ts';
+import {
+  applyLive,
+  endedMsAgo,
+  idsNamedBy,
+  initialLive,
+  playLevel,
+  type LiveCommand,
+  type LiveState,
+} from '../core/show/index.ts';
 import { connect, listen, type Connection } from '../db/connect.ts';
 import {
   changesSince,
@@ -22,8 +30,9 @@ import {
 import { makeClock } from './clock.ts';
 import { ControlServer } from './control.ts';
 import type { OutputRecord } from '../core/records/index.ts';
-import { Player } from './player.ts';
+import { kindsOf, Player } from './player.ts';
 import { Rates } from './rates.ts';
+import { Repeat } from './repeat.ts';
 import { SequenceFile } from './sequences.ts';
 import { Network, type Simulated } from './network/network.ts';
 import {
@@ -52,6 +61,7 @@ const NETWORK_MS = 1000;
 const TIDY_MS = 200;
 /** Lateness is said of the last so many seconds. */
 const LATENESS_S = 20;
+
 /** The engine: follows the show in the database, plays it, sends it. `start` resolves when frames are being made. */
 export class Engine {
   readonly #options: EngineOptions;
@@ -71,11 +81,9 @@ export class Engine {
   #routeStats: readonly RouteStats[] = [];
   readonly #rates = new Rates();
   readonly #sequences: SequenceFile;
-  #frameRate = { frames: 0, at: 0, measured: 0 };
   #realtime = false;
   #work: Promise<void> = Promise.resolve();
-  #saving: Promise<void> | null = null;
-  #saveAgain = false;
+  readonly #saving = new Repeat(() => this.#save());
   readonly #startedMs = this.#now();
 
   constructor(options: EngineOptions) {
@@ -223,7 +231,7 @@ export class Engine {
   }
 
   #routes(): NonNullable<ToFrameThread['routes']> {
-    return this.#player.routes((output, portAddress) => this.#network!.hostsOf(output, portAddress));
+    return this.#player.routes((portAddress) => this.#network!.hostsOf(portAddress));
   }
 
   #slotsOf(universe: number): Uint8Array | null {
@@ -255,23 +263,16 @@ export class Engine {
     if (this.#showId === null) return;
     for (const entry of await changesSince(this.#connection.db, this.#showId, this.#revision)) {
       const message = this.#player.edit(entry.forward);
-      this.#toFrames({ ...message, ...this.#afterRig() });
+      // What else an edit touches changes neither the ways out nor what comes in.
+      const ways = message.rig !== undefined || kindsOf(entry.forward).has('input');
+      this.#toFrames(ways ? { ...message, ...this.#afterRig() } : message);
       this.#revision = entry.revision;
     }
     this.#control.broadcast(this.#stateMessage());
   }
 
   #command(command: LiveCommand): void {
-    const known = this.#player.document;
-    const named =
-      'target' in command
-        ? [command.target]
-        : 'units' in command
-          ? (command.units ?? [])
-          : command.do === 'hand'
-            ? Object.keys(command.set)
-            : [];
-    const missing = named.find((id) => !known.has(id as ShowId));
+    const missing = idsNamedBy(command).find((id) => !this.#player.document.has(id));
     if (missing !== undefined)
       throw new FaultError({
         code: 'UNKNOWN_ID',
@@ -287,23 +288,15 @@ export class Engine {
     if (live === this.#player.live) return;
     this.#toFrames(this.#player.setLive(live));
     this.#control.broadcast(this.#stateMessage());
-    this.#save();
+    this.#saving.ask();
   }
 
-  /** Keeps the live state in the database; while one write is under way only the newest state waits. */
-  #save(): void {
+  /** Keeps the newest live state in the database. */
+  async #save(): Promise<void> {
     if (this.#showId === null) return;
-    if (this.#saving) {
-      this.#saveAgain = true;
-      return;
-    }
-    this.#saveAgain = false;
-    this.#saving = writeLive(this.#connection.db, this.#showId, this.#player.live, Math.round(this.#now()))
-      .catch((error: unknown) => this.#options.log.warn({ err: error }, 'what is playing could not be kept'))
-      .finally(() => {
-        this.#saving = null;
-        if (this.#saveAgain) this.#save();
-      });
+    await writeLive(this.#connection.db, this.#showId, this.#player.live, Math.round(this.#now())).catch(
+      (error: unknown) => this.#options.log.warn({ err: error }, 'what is playing could not be kept'),
+    );
   }
 
   /** Takes out what has faded away. */
@@ -334,11 +327,6 @@ export class Engine {
   health(): EngineHealth {
     const latenesses = this.#stats.latenesses(this.#player.frameRate * LATENESS_S);
     const now = this.#now();
-    const since = now - this.#frameRate.at;
-    if (since >= 1000) {
-      const measured = this.#frameRate.at === 0 ? 0 : ((this.#stats.frames - this.#frameRate.frames) * 1000) / since;
-      this.#frameRate = { frames: this.#stats.frames, at: now, measured };
-    }
     const round = (value: number): number => Math.round(value * 100) / 100;
     return {
       pid: process.pid,
@@ -347,7 +335,7 @@ export class Engine {
       revision: this.#revision,
       showFaults: this.#showFaults,
       frameRateAsked: this.#player.frameRate,
-      frameRateMeasured: round(this.#frameRate.measured),
+      frameRateMeasured: round(this.#rates.rateOf('frames', this.#stats.frames, now)),
       latenessP50Ms: round(quantile(latenesses, 0.5)),
       latenessP99Ms: round(quantile(latenesses, 0.99)),
       latenessMaxMs: round(latenesses.at(-1) ?? 0),
@@ -401,7 +389,7 @@ export class Engine {
       await worker.terminate();
     }
     await this.#listener?.close();
-    await this.#saving;
+    await this.#saving.done;
     this.#network?.close();
     this.#control.close();
     await this.#connection.close();

@@ -8,6 +8,7 @@ import { showWith } from '../../tests/support/rig.ts';
 import { broadcastOf } from './network/interfaces.ts';
 import { wireRoutes } from './player.ts';
 import { Rates } from './rates.ts';
+import { Repeat } from './repeat.ts';
 import { SequenceFile } from './sequences.ts';
 import { InputMemory } from './shared.ts';
 
@@ -20,7 +21,7 @@ describe('streams of a show', () => {
         output(over),
         make('route', { id: 'route:r', universe: 1, outputId: 'output:o', wireUniverse, sourceName }),
       ),
-      (_, portAddress) => [`10.9.0.${portAddress}`],
+      (portAddress) => [`10.9.0.${portAddress}`],
     );
   test('one for each address, or the group of the universe', () => {
     assert.deepEqual(
@@ -83,6 +84,8 @@ test('rates are told over a second, and never fall below nothing after a restart
   assert.equal(rates.rateOf('a', 150, 1400), 40);
   assert.equal(rates.rateOf('a', 3, 2500), 0);
   assert.equal(rates.rateOf('b', 3, 2500), 0);
+  rates.forget('a');
+  assert.equal(rates.rateOf('a', 900, 9000), 0);
 });
 
 describe('sequence numbers', () => {
@@ -115,4 +118,20 @@ test('broadcast addresses of networks of any size', () => {
   assert.equal(broadcastOf('192.168.1.20', '255.255.255.0'), '192.168.1.255');
   assert.equal(broadcastOf('10.1.2.3', '255.0.0.0'), '10.255.255.255');
   assert.equal(broadcastOf('172.16.5.130', '255.255.255.192'), '172.16.5.191');
+});
+
+test('a job that is asked for often runs once at a time, and once more for all that asked meanwhile', async () => {
+  const runs: (() => void)[] = [];
+  const repeat = new Repeat(() => new Promise((resolve) => runs.push(resolve)));
+  await repeat.done;
+  for (let i = 0; i < 5; i++) repeat.ask();
+  assert.equal(runs.length, 1);
+  const first = repeat.done;
+  runs[0]!();
+  await first;
+  assert.equal(runs.length, 2);
+  const second = repeat.done;
+  runs[1]!();
+  await second;
+  assert.equal(runs.length, 2);
 });

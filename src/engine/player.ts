@@ -26,6 +26,10 @@ import type { ToFrameThread, WireRoute } from './shared.ts';
 /** Kinds whose change asks for a new rig. */
 const RIG_KINDS = new Set(['profile', 'unit', 'output', 'route']);
 
+/** Kinds of the records a change puts or removes. */
+export const kindsOf = (change: ChangeSet): ReadonlySet<string> =>
+  new Set([...change.put.map((r) => r.kind), ...change.remove.map((id) => id.slice(0, id.indexOf(':')))]);
+
 interface CachedProgram {
   readonly rig: CompiledRig;
   readonly parts: readonly (AnyRecord | undefined)[];
@@ -78,10 +82,7 @@ export class Player {
 
   /** An edit of the show that is loaded. */
   edit(change: ChangeSet): ToFrameThread {
-    const touched = new Set([
-      ...change.put.map((r) => r.kind),
-      ...change.remove.map((id) => id.slice(0, id.indexOf(':'))),
-    ]);
+    const touched = kindsOf(change);
     this.#document = applyChange(this.#document, change);
     const rigChanged = [...touched].some((kind) => RIG_KINDS.has(kind));
     const message = rigChanged ? this.#rigMessage() : this.#liveMessage();
@@ -132,8 +133,8 @@ export class Player {
   }
 }
 
-/** Addresses of Art-Net devices that were found and have a port-address, for an output. */
-export type FoundHosts = (output: OutputRecord, portAddress: number) => readonly string[];
+/** Addresses of Art-Net devices that were found and have a port-address. */
+export type FoundHosts = (portAddress: number) => readonly string[];
 
 /** Every stream the outputs and routes of a show ask for. */
 export function wireRoutes(document: Document, found: FoundHosts = () => []): WireRoute[] {
@@ -172,6 +173,6 @@ export function wireRoutes(document: Document, found: FoundHosts = () => []): Wi
 function hostsOf(output: OutputRecord, wireUniverse: number, found: FoundHosts): readonly string[] {
   if (output.multicast) return [multicastGroup(wireUniverse)];
   if (output.protocol === 'sacn' || output.delivery === 'listed') return output.destinations;
-  if (output.delivery === 'found') return found(output, wireUniverse);
+  if (output.delivery === 'found') return found(wireUniverse);
   return [output.destinations[0] ?? '255.255.255.255'];
 }

@@ -10,4 +10,8 @@ export class Rates {
     this.#known.set(key, next);
     return next.rate;
   }
+
+  forget(key: string): void {
+    this.#known.delete(key);
+  }
 }

@@ -1,5 +1,5 @@
 import dgram from 'node:dgram';
-import { decodeArtRdm, makeArtRdm, makeTodData } from '../core/protocol/artnet-rdm.ts';
+import { decodeArtRdm, isArtRdm, makeArtRdm, makeTodData } from '../core/protocol/artnet-rdm.ts';
 import { ARTNET_PORT, decodeArtNet, makeArtPollReply, type ArtNode } from '../core/protocol/artnet.ts';
 import { UniverseReceiver } from '../core/protocol/receiver.ts';
 import { decodeSacnExtended } from '../core/protocol/sacn-extended.ts';
@@ -121,7 +121,7 @@ export class Gateway implements StandinDevice {
   }
 
   #takeArtNet(packet: Uint8Array, from: { address: string; port: number }): void {
-    if (packet.length > 9 && packet[9]! >= 0x80) return this.#takeRdm(packet, from);
+    if (isArtRdm(packet)) return this.#takeRdm(packet, from);
     const decoded = decodeArtNet(packet);
     if (!decoded.ok) {
       this.#refused++;

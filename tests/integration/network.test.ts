@@ -94,9 +94,9 @@ describe('finding Art-Net devices', () => {
       interfaceAddress: t.at(1),
     });
     const n = t.start([output]);
-    await until('both', () => n.hostsOf(output, 2).length === 2, 8);
-    assert.deepEqual(n.hostsOf(output, 2), [t.at(20), t.at(21)]);
-    assert.deepEqual(n.hostsOf(output, 9), []);
+    await until('both', () => n.hostsOf(2).length === 2, 8);
+    assert.deepEqual(n.hostsOf(2), [t.at(20), t.at(21)]);
+    assert.deepEqual(n.hostsOf(9), []);
     await until('to be told', () => t.hostsChanged > 0);
   });
   test('65,000 devices of a hostile sender are limited, rubbish is counted, the real one is still found', async () => {

@@ -1,5 +1,5 @@
 import { bad, good, shorten, type Result } from '../faults.ts';
-import { artHeader, PROTOCOL_VERSION } from './artnet.ts';
+import { hasArtNetId, versionedHeader } from './artnet.ts';
 import { RDM_START_CODE, uidFromBytes, uidToBytes, type Uid } from './rdm.ts';
 
 /** RDM through Art-Net 4 gateways: table of devices (Tod) and carried messages. */
@@ -12,15 +12,12 @@ export const TOD_FLUSH = 1;
 const RDM_VERSION = 1;
 const UIDS_A_PACKET = 200;
 
-function headed(length: number, opcode: number): Uint8Array {
-  const packet = artHeader(length, opcode);
-  packet[11] = PROTOCOL_VERSION;
-  return packet;
-}
+/** True for the opcodes of RDM, whatever else is right or wrong with the packet. */
+export const isArtRdm = (packet: Uint8Array): boolean => packet.length > 9 && packet[9]! >= OP_TOD_REQUEST >> 8;
 
 /** Asks for the table of devices behind one port-address. */
 export function makeTodRequest(portAddress: number): Uint8Array {
-  const packet = headed(24 + 32, OP_TOD_REQUEST);
+  const packet = versionedHeader(24 + 32, OP_TOD_REQUEST);
   packet[21] = portAddress >> 8;
   packet[23] = 1;
   packet[24] = portAddress & 255;
@@ -29,7 +26,7 @@ export function makeTodRequest(portAddress: number): Uint8Array {
 
 /** Tells a gateway to find the devices behind a port-address anew. */
 export function makeTodControl(portAddress: number, command: number = TOD_FLUSH): Uint8Array {
-  const packet = headed(24, OP_TOD_CONTROL);
+  const packet = versionedHeader(24, OP_TOD_CONTROL);
   packet[21] = portAddress >> 8;
   packet[22] = command;
   packet[23] = portAddress & 255;
@@ -41,7 +38,7 @@ export function makeTodData(portAddress: number, port: number, bindIndex: number
   const blocks = Math.max(1, Math.ceil(uids.length / UIDS_A_PACKET));
   return Array.from({ length: blocks }, (_, block) => {
     const list = uids.slice(block * UIDS_A_PACKET, (block + 1) * UIDS_A_PACKET);
-    const packet = headed(28 + list.length * 6, OP_TOD_DATA);
+    const packet = versionedHeader(28 + list.length * 6, OP_TOD_DATA);
     packet[12] = RDM_VERSION;
     packet[13] = port;
     packet[20] = bindIndex;
@@ -58,7 +55,7 @@ export function makeTodData(portAddress: number, port: number, bindIndex: number
 
 /** Carries an RDM message (with its start code, as `encodeRdm` makes it) to or from a port-address. */
 export function makeArtRdm(portAddress: number, rdm: Uint8Array): Uint8Array {
-  const packet = headed(24 + rdm.length - 1, OP_RDM);
+  const packet = versionedHeader(24 + rdm.length - 1, OP_RDM);
   packet[12] = RDM_VERSION;
   packet[21] = portAddress >> 8;
   packet[23] = portAddress & 255;
@@ -91,8 +88,7 @@ const refuse = (message: string, received: unknown): Result<never> =>
 /** Decodes the four RDM packets of Art-Net; anything else is a fault, never an exception. */
 export function decodeArtRdm(packet: Uint8Array): Result<ArtRdmPacket> {
   if (packet.length < 24) return refuse(`only ${packet.length} bytes`, packet.length);
-  const sample = artHeader(10, 0);
-  for (let i = 0; i < 8; i++) if (packet[i] !== sample[i]) return refuse('no Art-Net id', packet[i]);
+  if (!hasArtNetId(packet)) return refuse('no Art-Net id', packet[0]);
   const opcode = packet[8]! | (packet[9]! << 8);
   const net = (packet[21]! & 127) << 8;
   const portAddress = net | packet[23]!;

@@ -4,7 +4,7 @@ import { textUntilZero, utf8Truncated } from './sacn.ts';
 /** Art-Net 4: UDP port 6454 (0x1936). */
 export const ARTNET_PORT = 6454;
 const ID = [0x41, 0x72, 0x74, 0x2d, 0x4e, 0x65, 0x74, 0x00];
-export const PROTOCOL_VERSION = 14;
+const PROTOCOL_VERSION = 14;
 export const OP_POLL = 0x2000;
 export const OP_POLL_REPLY = 0x2100;
 export const OP_DMX = 0x5000;
@@ -21,7 +21,7 @@ export const splitPortAddress = (portAddress: number): { net: number; subNet: nu
   universe: portAddress & 15,
 });
 
-export function artHeader(length: number, opcode: number): Uint8Array {
+function artHeader(length: number, opcode: number): Uint8Array {
   const packet = new Uint8Array(length);
   packet.set(ID, 0);
   packet[8] = opcode & 255;
@@ -29,11 +29,19 @@ export function artHeader(length: number, opcode: number): Uint8Array {
   return packet;
 }
 
+/** The beginning of every packet but a poll reply: id, opcode, protocol version. */
+export function versionedHeader(length: number, opcode: number): Uint8Array {
+  const packet = artHeader(length, opcode);
+  packet[11] = PROTOCOL_VERSION;
+  return packet;
+}
+
+export const hasArtNetId = (packet: Uint8Array): boolean => ID.every((v, i) => packet[i] === v);
+
 /** An ArtDmx packet with all slots at 0, to be reused; the length is made even as the protocol asks. */
 export function makeArtDmx(portAddress: number, slotCount = 512): Uint8Array {
   const even = Math.min(512, Math.max(2, slotCount + (slotCount & 1)));
-  const packet = artHeader(DMX_HEADER + even, OP_DMX);
-  packet[11] = PROTOCOL_VERSION;
+  const packet = versionedHeader(DMX_HEADER + even, OP_DMX);
   packet[14] = portAddress & 255;
   packet[15] = (portAddress >> 8) & 127;
   packet[16] = even >> 8;
@@ -48,18 +56,10 @@ export function fillArtDmx(packet: Uint8Array, sequence: number, slots: Uint8Arr
 }
 
 /** An ArtPoll that asks for replies only (flags 0, lowest diagnostics priority). */
-export function makeArtPoll(): Uint8Array {
-  const packet = artHeader(POLL_LENGTH, OP_POLL);
-  packet[11] = PROTOCOL_VERSION;
-  return packet;
-}
+export const makeArtPoll = (): Uint8Array => versionedHeader(POLL_LENGTH, OP_POLL);
 
 /** An ArtSync: devices that hold back their slots put all of them out at once. */
-export function makeArtSync(): Uint8Array {
-  const packet = artHeader(SYNC_LENGTH, OP_SYNC);
-  packet[11] = PROTOCOL_VERSION;
-  return packet;
-}
+export const makeArtSync = (): Uint8Array => versionedHeader(SYNC_LENGTH, OP_SYNC);
 
 /** What a device says of itself in an ArtPollReply. A device of more than four ports sends several, by bind index. */
 export interface ArtNode {
@@ -140,8 +140,7 @@ const refuse = (code: string, message: string, received: unknown): Result<never>
 
 /** Decodes what we understand of Art-Net; anything broken is a fault, never an exception. `slots` is a view. */
 export function decodeArtNet(packet: Uint8Array): Result<ArtPacket> {
-  if (packet.length < 10 || !ID.every((v, i) => packet[i] === v))
-    return refuse('ARTNET_ID', 'no Art-Net id', packet.length);
+  if (packet.length < 10 || !hasArtNetId(packet)) return refuse('ARTNET_ID', 'no Art-Net id', packet.length);
   const opcode = packet[8]! | (packet[9]! << 8);
   if (opcode === OP_POLL_REPLY) return decodeReply(packet);
   if (opcode === OP_POLL)

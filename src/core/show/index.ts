@@ -19,6 +19,7 @@ export {
   endedMsAgo,
   initialLive,
   isPlaying,
+  idsNamedBy,
   liveCommandSchema,
   liveStateSchema,
   playLevel,

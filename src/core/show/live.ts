@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idSchema, type ChaseId, type SceneId, type UnitId } from '../ids.ts';
+import { idSchema, type ChaseId, type Id, type SceneId, type UnitId } from '../ids.ts';
 import { addressSchema, universeSchema } from '../records/common.ts';
 import { runningTestSchema, TEST_LEASE_MS, testRequestSchema } from '../signal/signal.ts';
 import { attributeKeySchema, unitValuesSchema, valueSchema, type UnitValues } from '../records/scene.ts';
@@ -114,6 +114,22 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('identify'), units: z.array(idSchema('unit')).max(20_000) }),
 ]);
 export type LiveCommand = z.infer<typeof liveCommandSchema>;
+
+/** Records of the show that a command names. */
+export function idsNamedBy(command: LiveCommand): readonly Id[] {
+  switch (command.do) {
+    case 'play':
+    case 'release':
+      return [command.target];
+    case 'letGo':
+    case 'identify':
+      return command.units ?? [];
+    case 'hand':
+      return Object.keys(command.set) as UnitId[];
+    default:
+      return [];
+  }
+}
 
 /** Beats since the tempo's anchor, as a fraction; rises steadily, also over a change of tempo. */
 export const beatAt = (tempo: Tempo, nowMs: number): number =>

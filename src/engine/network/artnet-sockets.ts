@@ -1,27 +1,33 @@
 import dgram from 'node:dgram';
-import { ARTNET_PORT } from '../../core/protocol/artnet.ts';
+import { ARTNET_PORT, decodeArtNet, type ArtPacket } from '../../core/protocol/artnet.ts';
 import { closeQuietly, grow } from './sockets.ts';
 
-export type ArtNetListener = (packet: Uint8Array, from: string, own: string) => void;
+/** A sound packet that came in. */
+export interface HeardArtNet {
+  readonly packet: ArtPacket;
+  readonly bytes: Uint8Array;
+  readonly from: string;
+  /** Own address it came to. */
+  readonly own: string;
+}
+export type ArtNetListener = (heard: HeardArtNet) => void;
 /** All addresses of the machine. */
 export const EVERYWHERE = '0.0.0.0';
 const RETRY_MS = 3000;
-
-interface Held {
-  readonly socket: dgram.Socket;
-}
 
 /**
  * The sockets on UDP port 6454, one for each own address in use: polling, RDM and desks that come in share them,
  * because a packet to one address reaches only one socket. A socket that fails is opened again by a later `want`.
  */
 export class ArtNetSockets {
-  readonly #held = new Map<string, Held>();
+  readonly #held = new Map<string, dgram.Socket>();
   readonly #listeners = new Set<ArtNetListener>();
   readonly #troubles = new Map<string, string>();
   /** When an address that could not be opened is tried again. */
   readonly #waitUntil = new Map<string, number>();
   readonly #now: () => number;
+  /** Packets that were not sound. */
+  refused = 0;
 
   constructor(now: () => number) {
     this.#now = now;
@@ -37,11 +43,11 @@ export class ArtNetSockets {
 
   /** Own addresses that are wanted from now on; sockets of others are closed. To be said again now and then. */
   want(addresses: ReadonlySet<string>): void {
-    for (const [address, held] of this.#held) {
+    for (const [address, socket] of this.#held) {
       if (addresses.has(address)) continue;
       this.#held.delete(address);
       this.#troubles.delete(address);
-      held.socket.close();
+      socket.close();
     }
     const now = this.#now();
     for (const address of addresses)
@@ -50,12 +56,18 @@ export class ArtNetSockets {
 
   #open(address: string, port: number): void {
     const socket = dgram.createSocket({ type: 'udp4', reuseAddr: true });
-    this.#held.set(address, { socket });
+    this.#held.set(address, socket);
     socket.on('message', (packet, from) => {
-      for (const listener of this.#listeners) listener(packet, from.address, address);
+      const decoded = decodeArtNet(packet);
+      if (!decoded.ok) {
+        this.refused++;
+        return;
+      }
+      const heard = { packet: decoded.value, bytes: packet, from: from.address, own: address };
+      for (const listener of this.#listeners) listener(heard);
     });
     socket.on('error', (error: NodeJS.ErrnoException) => {
-      if (this.#held.get(address)?.socket !== socket) return;
+      if (this.#held.get(address) !== socket) return;
       this.#held.delete(address);
       closeQuietly(socket);
       if (error.code === 'EADDRINUSE' && port === ARTNET_PORT) {
@@ -85,16 +97,16 @@ export class ArtNetSockets {
 
   /** Sends from one own address; from any when it is not open. Lost without a word when nothing is open. */
   send(packet: Uint8Array, to: string, own: string): void {
-    const held = this.#held.get(own) ?? this.#held.values().next().value;
+    const socket = this.#held.get(own) ?? this.#held.values().next().value;
     try {
-      held?.socket.send(packet, ARTNET_PORT, to, () => undefined);
+      socket?.send(packet, ARTNET_PORT, to, () => undefined);
     } catch {
       // Not open yet, or closing: it is asked again with the next poll.
     }
   }
 
   close(): void {
-    for (const { socket } of this.#held.values()) socket.close();
+    for (const socket of this.#held.values()) socket.close();
     this.#held.clear();
   }
 }

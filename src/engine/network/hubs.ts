@@ -59,6 +59,13 @@ async function readLimited(response: Response, address: string): Promise<string>
   return Buffer.concat(pieces).toString('utf8');
 }
 
+function refusalWords(status: number, lampId: string): string {
+  if (status === 403) return 'the hub does not know us any more: pair again';
+  if (status === 404) return `the hub has no lamp ${lampId}`;
+  if (status === 429) return 'the hub says it is asked too often';
+  return `the hub answers ${status}`;
+}
+
 interface Hub {
   readonly pacer: LampPacer;
   readonly inFlight: Set<string>;
@@ -72,7 +79,7 @@ export class HubOutputs {
   readonly #hubs = new Map<string, Hub>();
   #lamps: { output: OutputRecord; lampId: string; at: LampSlots }[] = [];
   #keys: HubKeys;
-  readonly #seen = new Map<string, FoundDevice>();
+  readonly #seen = new Map<string, Omit<FoundDevice, 'paired'>>();
   readonly #candidates: () => readonly string[];
   readonly #saveKeys: (keys: HubKeys) => Promise<void>;
   readonly #now: () => number;
@@ -152,18 +159,11 @@ export class HubOutputs {
         return;
       }
       hub.errors++;
-      hub.lastError =
-        status === 403
-          ? 'the hub does not know us any more: pair again'
-          : status === 404
-            ? `the hub has no lamp ${lampId}`
-            : status === 429
-              ? 'the hub says it is asked too often'
-              : `the hub answers ${status}`;
+      hub.lastError = refusalWords(status, lampId);
       hub.pacer.failed(lampId);
     } catch (error) {
       hub.errors++;
-      hub.lastError = (error as Error & { faults?: { message: string }[] }).faults?.[0]?.message ?? String(error);
+      hub.lastError = error instanceof FaultError ? error.faults[0]!.message : String(error);
       hub.pacer.failed(lampId);
     } finally {
       hub.inFlight.delete(lampId);
@@ -188,8 +188,7 @@ export class HubOutputs {
       const hello = deviceHelloSchema.safeParse(json);
       if (!hello.success) throw new Error('no device of ours');
       const { kind, name, count } = hello.data;
-      const paired = address in this.#keys;
-      this.#seen.set(address, { address, kind, name, count, paired, state: 'found', lastSeenMs: now });
+      this.#seen.set(address, { address, kind, name, count, state: 'found', lastSeenMs: now });
     } catch {
       const known = this.#seen.get(address);
       if (known && now - known.lastSeenMs > LOST_MS) this.#seen.set(address, { ...known, state: 'lost' });

@@ -16,8 +16,6 @@ interface Incoming {
   merged: boolean;
 }
 
-const KEEP = Symbol('nothing said yet');
-
 /** Universes of other desks: arbitrates between their sources, hands them to the frame thread, works what they work. */
 export class InputDesk {
   #incoming: Incoming[] = [];
@@ -25,7 +23,7 @@ export class InputDesk {
   readonly #byWire = new Map<string, Incoming[]>();
   #memory = new InputMemory(new SharedArrayBuffer(0));
   /** What each control said last, so that only changes are commands. */
-  readonly #said = new Map<string, number | typeof KEEP>();
+  readonly #said = new Map<string, number>();
   readonly #now: () => number;
   readonly #command: (command: LiveCommand) => void;
 
@@ -103,10 +101,10 @@ export class InputDesk {
       if (control.wireUniverse !== wireUniverse) continue;
       const value = slots[control.address - 1]!;
       const key = `${input.id} ${i} ${wireUniverse}.${control.address} ${control.does.do}`;
-      const last = this.#said.get(key) ?? KEEP;
+      const last = this.#said.get(key) ?? null;
       if (last === value) continue;
       this.#said.set(key, value);
-      const command = commandOf(control, value, last === KEEP ? null : (last as number));
+      const command = commandOf(control, value, last);
       if (command) this.#command(command);
     }
   }

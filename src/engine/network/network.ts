@@ -80,11 +80,7 @@ export class Network {
       addresses: [EVERYWHERE, ...(options.simulated ? [options.simulated.own] : [])],
       onData: (heard) => this.inputs.take(heard),
     });
-    this.#rdm = new RdmService(this.#artnet, {
-      now,
-      nodes: () => this.#nodes.nodes(),
-      ownFor: (ip) => this.#nodes.ownAddressFor(ip),
-    });
+    this.#rdm = new RdmService(this.#artnet, this.#nodes, now);
     this.#hubs = new HubOutputs({
       keys: options.hubKeys,
       saveKeys: options.saveHubKeys,
@@ -154,19 +150,17 @@ export class Network {
 
   #tidy(): void {
     this.inputs.tidy();
-    this.#sources.tidy();
     this.#watch();
-    const hosts = JSON.stringify(
-      this.#outputs
-        .filter((o) => o.delivery === 'found')
-        .map(() => this.#nodes.nodes().map((n) => [n.ip, n.state, n.outputs.map((p) => p.portAddress)])),
-    );
+    const hosts = this.#outputs.some((o) => o.delivery === 'found')
+      ? JSON.stringify(this.#nodes.nodes().map((n) => [n.ip, n.state, n.outputs.map((p) => p.portAddress)]))
+      : '';
     if (hosts === this.#hosts) return;
     this.#hosts = hosts;
     this.#options.onHosts();
   }
 
-  hostsOf(_output: OutputRecord, portAddress: number): readonly string[] {
+  /** Addresses of devices that are there and put out a port-address. */
+  hostsOf(portAddress: number): readonly string[] {
     return this.#nodes.hostsOf(portAddress);
   }
 
@@ -278,7 +272,7 @@ export class Network {
       devices: this.#hubs.devices(),
       inputs: this.inputs.health(),
       scanUntil: now < this.#scanUntil ? this.#scanUntil : null,
-      refused: this.#nodes.refused + this.#sources.refused,
+      refused: this.#artnet.refused + this.#sources.refused,
       ignored: this.#nodes.ignored + this.#sources.ignored + this.#rdm.ignored,
       troubles: [...this.#artnet.troubles, ...this.#sources.troubles],
     };

@@ -1,8 +1,8 @@
-import { decodeArtNet, makeArtPoll, makeArtPollReply, type ArtNode } from '../../core/protocol/artnet.ts';
+import { makeArtPoll, makeArtPollReply, type ArtNode } from '../../core/protocol/artnet.ts';
 import type { GatewayHealth } from '../../core/protocol/link.ts';
 import type { FoundNode } from '../../core/protocol/network.ts';
 import type { OutputRecord } from '../../core/records/index.ts';
-import { EVERYWHERE, type ArtNetSockets } from './artnet-sockets.ts';
+import { EVERYWHERE, type ArtNetSockets, type HeardArtNet } from './artnet-sockets.ts';
 
 /** Art-Net asks for a poll every 2.5-3 s; a device silent for 10 s is lost. */
 export const POLL_MS = 2500;
@@ -34,13 +34,12 @@ export class NodeWatch {
   #segments: readonly { readonly broadcast: string; readonly own: string }[] = [];
   #scanUntil = 0;
   #answers = { since: 0, count: 0 };
-  refused = 0;
   ignored = 0;
 
   constructor(sockets: ArtNetSockets, now: () => number) {
     this.#sockets = sockets;
     this.#now = now;
-    sockets.listen((packet, from, own) => this.#take(packet, from, own));
+    sockets.listen((heard) => this.#take(heard));
   }
 
   setOutputs(outputs: readonly OutputRecord[], segments: readonly { broadcast: string; own: string }[]): void {
@@ -69,15 +68,10 @@ export class NodeWatch {
     for (const [ip, own] of asked) if (count++ < MOST_DESTINATIONS) this.#sockets.send(poll, ip, own);
   }
 
-  #take(packet: Uint8Array, from: string, own: string): void {
-    const decoded = decodeArtNet(packet);
-    if (!decoded.ok) {
-      this.refused++;
-      return;
-    }
-    if (decoded.value.op === 'poll') return this.#answer(from, own);
-    if (decoded.value.op !== 'reply') return;
-    const { node } = decoded.value;
+  #take({ packet, from, own }: HeardArtNet): void {
+    if (packet.op === 'poll') return this.#answer(from, own);
+    if (packet.op !== 'reply') return;
+    const { node } = packet;
     if (node.longName.startsWith(OUR_NAME) && node.style === 1) return;
     // What a reply says of its own address is not trusted: the packet came from where it came from.
     const key = `${from}/${node.bindIndex}`;
@@ -131,6 +125,13 @@ export class NodeWatch {
       state: now - at > LOST_MS ? ('lost' as const) : ('found' as const),
       lastSeenMs: at,
     }));
+  }
+
+  /** True for a device that was heard and puts out a port-address. */
+  puts(ip: string, portAddress: number): boolean {
+    for (const { node } of this.#seen.values())
+      if (node.ip === ip && node.outputs.some((o) => o.portAddress === portAddress)) return true;
+    return false;
   }
 
   /** Own address a device was last heard on. */

@@ -1,6 +1,6 @@
-import { decodeArtRdm, makeArtRdm, makeTodControl, makeTodRequest } from '../../core/protocol/artnet-rdm.ts';
+import { decodeArtRdm, isArtRdm, makeArtRdm, makeTodControl, makeTodRequest } from '../../core/protocol/artnet-rdm.ts';
 import { FaultError, type Result } from '../../core/faults.ts';
-import type { FoundNode, FoundRdm, NetworkAsk } from '../../core/protocol/network.ts';
+import type { FoundRdm, NetworkAsk } from '../../core/protocol/network.ts';
 import {
   decodeDeviceInfo,
   decodeLabel,
@@ -25,6 +25,7 @@ import {
   type Uid,
 } from '../../core/protocol/rdm.ts';
 import type { ArtNetSockets } from './artnet-sockets.ts';
+import type { NodeWatch } from './nodes.ts';
 
 /** Our own UID as a controller: the maker id that ANSI E1.20 keeps for prototypes. */
 const OWN_UID: Uid = '7ff0:a3be0001';
@@ -63,22 +64,17 @@ export class RdmService {
   readonly #queues = new Map<string, Promise<unknown>>();
   readonly #reads = new Map<string, Promise<void>>();
   readonly #sockets: ArtNetSockets;
+  readonly #nodes: NodeWatch;
   readonly #now: () => number;
-  readonly #nodes: () => readonly FoundNode[];
-  readonly #ownFor: (ip: string) => string;
   #transaction = 0;
   #closed = false;
   ignored = 0;
 
-  constructor(
-    sockets: ArtNetSockets,
-    options: { now: () => number; nodes: () => readonly FoundNode[]; ownFor: (ip: string) => string },
-  ) {
+  constructor(sockets: ArtNetSockets, nodes: NodeWatch, now: () => number) {
     this.#sockets = sockets;
-    this.#now = options.now;
-    this.#nodes = options.nodes;
-    this.#ownFor = options.ownFor;
-    sockets.listen((packet, from) => this.#take(packet, from));
+    this.#nodes = nodes;
+    this.#now = now;
+    sockets.listen(({ bytes, from }) => this.#take(bytes, from));
   }
 
   devices(): FoundRdm[] {
@@ -87,23 +83,29 @@ export class RdmService {
 
   /** Tells gateways (one, or all that pass RDM on) to find their devices anew and to say which there are. */
   find(gatewayIp: string | null): void {
-    for (const node of this.#nodes()) {
-      if (!node.rdm || node.state === 'lost' || (gatewayIp !== null && node.ip !== gatewayIp)) continue;
-      for (const { portAddress } of node.outputs)
-        this.#sockets.send(makeTodControl(portAddress), node.ip, this.#ownFor(node.ip));
-    }
+    for (const { ip, portAddress } of this.#ports())
+      if (gatewayIp === null || ip === gatewayIp) this.#send(makeTodControl(portAddress), ip);
   }
 
   /** Asks for the tables as they are; cheap enough to do often. */
   refresh(): void {
-    for (const node of this.#nodes())
-      if (node.rdm && node.state === 'found')
-        for (const { portAddress } of node.outputs)
-          this.#sockets.send(makeTodRequest(portAddress), node.ip, this.#ownFor(node.ip));
+    for (const { ip, portAddress } of this.#ports()) this.#send(makeTodRequest(portAddress), ip);
+  }
+
+  /** Ports of gateways that are there and pass RDM on. */
+  #ports(): { ip: string; portAddress: number }[] {
+    return this.#nodes
+      .nodes()
+      .filter((node) => node.rdm && node.state === 'found')
+      .flatMap(({ ip, outputs }) => outputs.map(({ portAddress }) => ({ ip, portAddress })));
+  }
+
+  #send(packet: Uint8Array, ip: string): void {
+    this.#sockets.send(packet, ip, this.#nodes.ownAddressFor(ip));
   }
 
   #take(packet: Uint8Array, from: string): void {
-    if (packet.length < 24 || packet[9]! < 0x80) return;
+    if (!isArtRdm(packet)) return;
     const decoded = decodeArtRdm(packet);
     if (!decoded.ok) return;
     const { value } = decoded;
@@ -113,7 +115,7 @@ export class RdmService {
 
   #table(ip: string, portAddress: number, uids: readonly Uid[], block: number, total: number): void {
     // A gateway that was not found by a poll has no business here.
-    if (!this.#nodes().some((n) => n.ip === ip && n.outputs.some((o) => o.portAddress === portAddress))) return;
+    if (!this.#nodes.puts(ip, portAddress)) return;
     const now = this.#now();
     for (const uid of uids) {
       const known = this.#devices.get(uid);
@@ -219,8 +221,7 @@ export class RdmService {
           resolve(message);
         },
       });
-      const { gatewayIp } = device;
-      this.#sockets.send(makeArtRdm(device.portAddress, request), gatewayIp, this.#ownFor(gatewayIp));
+      this.#send(makeArtRdm(device.portAddress, request), device.gatewayIp);
     });
   }
 

@@ -1,23 +1,18 @@
 import dgram from 'node:dgram';
-import { decodeArtNet } from '../../core/protocol/artnet.ts';
 import type { FoundSource } from '../../core/protocol/network.ts';
-import { SOURCE_TIMEOUT_MS } from '../../core/protocol/receiver.ts';
+import { lossOf, SOURCE_TIMEOUT_MS, type ReceivedPacket } from '../../core/protocol/receiver.ts';
 import { decodeSacnExtended, DISCOVERY_MS, DISCOVERY_UNIVERSE } from '../../core/protocol/sacn-extended.ts';
-import { decodeSacn, hex, multicastGroup, SACN_PORT, type SacnData } from '../../core/protocol/sacn.ts';
-import { lossOf } from '../../core/protocol/receiver.ts';
-import type { ArtNetSockets } from './artnet-sockets.ts';
+import { decodeSacn, multicastGroup, SACN_PORT, type SacnData } from '../../core/protocol/sacn.ts';
+import { Rates } from '../rates.ts';
+import type { ArtNetSockets, HeardArtNet } from './artnet-sockets.ts';
 import { closeQuietly, grow } from './sockets.ts';
 
-export interface HeardUniverse {
+/** Slots of one universe that somebody else sends. */
+export interface HeardUniverse extends ReceivedPacket {
   readonly protocol: 'sacn' | 'artnet';
   readonly wireUniverse: number;
-  readonly sourceId: string;
-  readonly sourceName: string;
-  readonly priority: number;
-  readonly sequence: number;
-  readonly terminated: boolean;
   readonly preview: boolean;
-  readonly slots: Uint8Array;
+  /** IP address it came from. */
   readonly from: string;
 }
 
@@ -31,7 +26,6 @@ interface Source {
   announced: readonly number[];
   lost: number;
   packets: number;
-  rate: { at: number; packets: number; value: number };
   seenAt: number;
 }
 
@@ -50,15 +44,13 @@ export class SourceWatch {
   readonly #unicast = new Map<string, dgram.Socket>();
   readonly #troubles = new Map<string, string>();
   readonly #now: () => number;
-  readonly #ownCid: string;
+  readonly #ownCid: Uint8Array;
   readonly #onData: (heard: HeardUniverse) => void;
   readonly #addresses: readonly string[];
-  /** When a group that could not be joined is tried again. */
+  readonly #rates = new Rates();
+  /** When an address that could not be opened, or a group that could not be joined, is tried again. */
   readonly #waitUntil = new Map<string, number>();
-  #interfaces: readonly string[] = [];
-  #wanted: ReadonlySet<number> = new Set();
-  #retryAt = 0;
-  readonly #ownAddresses = new Set<string>();
+  #ownAddresses: ReadonlySet<string> = new Set();
   refused = 0;
   ignored = 0;
 
@@ -77,16 +69,20 @@ export class SourceWatch {
     },
   ) {
     this.#now = options.now;
-    this.#ownCid = hex(options.cid);
+    this.#ownCid = options.cid.subarray(0, 16);
     this.#onData = options.onData;
     this.#addresses = options.addresses;
-    artnet.listen((packet, from) => this.#takeArtNet(packet, from));
+    artnet.listen((heard) => this.#takeArtNet(heard));
     this.#openUnicast();
   }
 
+  #isDue(key: string): boolean {
+    return this.#now() >= (this.#waitUntil.get(key) ?? 0);
+  }
+
   #openUnicast(): void {
-    this.#retryAt = this.#now() + RETRY_MS;
-    for (const address of this.#addresses) if (!this.#unicast.has(address)) this.#openOne(address);
+    for (const address of this.#addresses)
+      if (!this.#unicast.has(address) && this.#isDue(address)) this.#openOne(address);
   }
 
   #openOne(address: string): void {
@@ -96,6 +92,7 @@ export class SourceWatch {
     socket.on('error', (error: NodeJS.ErrnoException) => {
       this.#troubles.set(address, `sACN cannot be heard on ${address}: ${error.code ?? error.message}`);
       this.#unicast.delete(address);
+      this.#waitUntil.set(address, this.#now() + RETRY_MS);
       closeQuietly(socket);
     });
     socket.bind({ port: SACN_PORT, address }, () => {
@@ -104,24 +101,18 @@ export class SourceWatch {
     });
   }
 
-  /** Which universes are listened to, and on which own addresses. */
-  listenTo(universes: Iterable<number>, interfaces: readonly string[], own: Iterable<string>): void {
-    this.#wanted = new Set([DISCOVERY_UNIVERSE, ...[...universes].slice(0, MOST_GROUPS)]);
-    this.#interfaces = interfaces;
-    this.#ownAddresses.clear();
-    for (const address of own) this.#ownAddresses.add(address);
-    this.#joinAll();
-  }
-
-  #joinAll(): void {
-    const wanted = new Set([...this.#wanted].flatMap((u) => this.#interfaces.map((i) => `${i}>${u}`)));
+  /** Which universes are listened to, and on which own addresses. Said again now and then, it opens what was lost. */
+  listenTo(universes: ReadonlySet<number>, interfaces: readonly string[], own: Iterable<string>): void {
+    this.#ownAddresses = new Set(own);
+    this.#openUnicast();
+    const groups = [DISCOVERY_UNIVERSE, ...[...universes].slice(0, MOST_GROUPS)];
+    const wanted = new Set(groups.flatMap((u) => interfaces.map((i) => `${i}>${u}`)));
     for (const [key, socket] of this.#groups) {
       if (wanted.has(key)) continue;
       this.#groups.delete(key);
       socket.close();
     }
-    const now = this.#now();
-    for (const key of wanted) if (!this.#groups.has(key) && now >= (this.#waitUntil.get(key) ?? 0)) this.#join(key);
+    for (const key of wanted) if (!this.#groups.has(key) && this.#isDue(key)) this.#join(key);
   }
 
   /** A socket for one group, bound to the group itself: it gets nothing else. */
@@ -148,18 +139,9 @@ export class SourceWatch {
     });
   }
 
-  /** Opens again what was lost: called now and then. */
-  tidy(): void {
-    const now = this.#now();
-    if (now < this.#retryAt) return;
-    this.#retryAt = now + RETRY_MS;
-    this.#openUnicast();
-    this.#joinAll();
-  }
-
   #takeSacn(packet: Uint8Array, from: string): void {
     // Our own multicast comes back to us: known by its component id before anything is decoded.
-    if (packet.length >= 38 && hex(packet.subarray(22, 38)) === this.#ownCid) return;
+    if (packet.length >= 38 && this.#ownCid.every((byte, i) => packet[22 + i] === byte)) return;
     const decoded = decodeSacn(packet);
     if (!decoded.ok) return this.#takeExtended(packet, from);
     const { value } = decoded;
@@ -216,10 +198,9 @@ export class SourceWatch {
     source.announced = [...new Set([...before, ...universes])].slice(0, MOST_UNIVERSES);
   }
 
-  #takeArtNet(packet: Uint8Array, from: string): void {
-    const decoded = decodeArtNet(packet);
-    if (!decoded.ok || decoded.value.op !== 'dmx' || this.#ownAddresses.has(from)) return;
-    const { portAddress, sequence, slots } = decoded.value;
+  #takeArtNet({ packet, from }: HeardArtNet): void {
+    if (packet.op !== 'dmx' || this.#ownAddresses.has(from)) return;
+    const { portAddress, sequence, slots } = packet;
     const source = this.#source('artnet', from, from, from);
     if (source) this.#count(source, 'artnet', portAddress, sequence, this.#now());
     this.#onData({
@@ -229,7 +210,6 @@ export class SourceWatch {
       sourceName: from,
       priority: 100,
       sequence,
-      terminated: false,
       preview: false,
       slots,
       from,
@@ -254,7 +234,6 @@ export class SourceWatch {
         announced: [],
         lost: 0,
         packets: 0,
-        rate: { at: now, packets: 0, value: 0 },
         seenAt: now,
       };
       this.#sources.set(id, source);
@@ -266,7 +245,11 @@ export class SourceWatch {
   }
 
   #forgetOne(now: number): boolean {
-    for (const [id, { seenAt }] of this.#sources) if (now - seenAt > DISCOVERY_MS * 3) return this.#sources.delete(id);
+    for (const [id, { seenAt }] of this.#sources) {
+      if (now - seenAt <= DISCOVERY_MS * 3) continue;
+      this.#rates.forget(id);
+      return this.#sources.delete(id);
+    }
     return false;
   }
 
@@ -274,8 +257,6 @@ export class SourceWatch {
     const now = this.#now();
     return [...this.#sources.values()].map((s) => {
       for (const [universe, { at }] of s.universes) if (now - at > SOURCE_TIMEOUT_MS) s.universes.delete(universe);
-      const since = now - s.rate.at;
-      if (since >= 1000) s.rate = { at: now, packets: s.packets, value: ((s.packets - s.rate.packets) * 1000) / since };
       // One that only announces itself does so every 10 s.
       const silence = s.announced.length > 0 ? DISCOVERY_MS * 2.5 : SOURCE_TIMEOUT_MS;
       return {
@@ -285,7 +266,7 @@ export class SourceWatch {
         ip: s.ip,
         priority: s.priority,
         universes: [...new Set([...s.universes.keys(), ...s.announced])].sort((a, b) => a - b),
-        packetsPerSecond: Math.round(s.rate.value),
+        packetsPerSecond: Math.round(this.#rates.rateOf(s.id, s.packets, now)),
         lost: s.lost,
         state: now - s.seenAt > silence ? ('lost' as const) : ('found' as const),
         lastSeenMs: s.seenAt,

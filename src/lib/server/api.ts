@@ -1,7 +1,6 @@
 import { json, type RequestHandler } from '@sveltejs/kit';
 import { z } from 'zod';
-import { FaultError, faultsFromZod, type Fault } from '../../core/faults.ts';
-import { serverFault } from './live-hub.ts';
+import { FaultError, faultsFromZod, internalFault, type Fault } from '../../core/faults.ts';
 import { services } from './services.ts';
 
 /** How every error of the API looks; `more` holds further faults of the same request. */
@@ -66,7 +65,7 @@ const STATUS: Readonly<Record<string, number>> = {
 
 /** Faults as a response: the first in the open, the rest beside it. */
 export function faultResponse(faults: readonly Fault[], status?: number): Response {
-  const [first = serverFault, ...more] = faults;
+  const [first = internalFault(), ...more] = faults;
   return json({ ...first, ...(more.length > 0 ? { more } : {}) }, { status: status ?? STATUS[first.code] ?? 400 });
 }
 
@@ -136,7 +135,7 @@ function refused(error: unknown): Response {
       { code: 'BODY_TOO_LARGE', path: 'body', message: 'the request is too large', remedy: 'Send at most 64 MiB.' },
     ]);
   services().log.error({ err: error }, 'a request failed');
-  return faultResponse([serverFault]);
+  return faultResponse([internalFault()]);
 }
 
 /** Reads a file from the body, at most `limit` bytes; stops reading when there is more. */

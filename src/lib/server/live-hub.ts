@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
-import { FaultError, faultsFromZod, type Fault } from '../../core/faults.ts';
+import { FaultError, faultsFromZod, internalFault, type Fault } from '../../core/faults.ts';
 import type { UnitId } from '../../core/ids.ts';
 import { encodeFrame, type FrameKind } from '../../core/protocol/framing.ts';
 import { clientMessageSchema, type ClientMessage, type ServerMessage, type Walker } from '../../core/protocol/live.ts';
@@ -159,7 +159,7 @@ export class LiveHub {
       });
     } catch (error) {
       if (!(error instanceof FaultError)) this.#host.report(error);
-      const faults = error instanceof FaultError ? error.faults : [serverFault];
+      const faults = error instanceof FaultError ? error.faults : [internalFault()];
       this.#send(client, { type: 'reply', id: message.id, faults, revision: null, label: null });
     }
   }
@@ -307,11 +307,3 @@ export class LiveHub {
     this.#server.close();
   }
 }
-
-/** A bug on our side, as the person sees it; the details are in the log. */
-export const serverFault: Fault = {
-  code: 'INTERNAL',
-  path: '',
-  message: 'something went wrong inside Amber Kite',
-  remedy: 'Nothing was changed. Try again; the log has the details.',
-};
