@@ -6,6 +6,7 @@ export const RECORD_KINDS = [
   'profile',
   'area',
   'unit',
+  'part',
   'group',
   'output',
   'line',
@@ -13,6 +14,8 @@ export const RECORD_KINDS = [
   'scene',
   'chase',
   'input',
+  'picture',
+  'backdrop',
 ] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
 
@@ -21,6 +24,11 @@ export type Id<K extends RecordKind = RecordKind> = `${K}:${string}`;
 export type ShowId = Id<'show'>;
 export type ProfileId = Id<'profile'>;
 export type UnitId = Id<'unit'>;
+export type PartId = Id<'part'>;
+/** What can be lit and programmed: a unit, or a part of a prop. */
+export type LitId = UnitId | PartId;
+export type PictureId = Id<'picture'>;
+export type BackdropId = Id<'backdrop'>;
 export type AreaId = Id<'area'>;
 export type GroupId = Id<'group'>;
 export type LineId = Id<'line'>;
@@ -37,6 +45,12 @@ export const idSchema = <K extends RecordKind>(kind: K) =>
   z.custom<Id<K>>((value) => typeof value === 'string' && new RegExp(`^${kind}:${BODY}$`).test(value), {
     message: `must be a ${kind} id such as "${kind}:ab12cd34"`,
   });
+
+/** Schema of the id of a unit or of a part of one. */
+export const litIdSchema = z.custom<LitId>(
+  (value) => typeof value === 'string' && new RegExp(`^(unit|part):${BODY}$`).test(value),
+  { message: 'must be a unit or part id such as "unit:ab12cd34"' },
+);
 
 export const anyIdSchema = z.custom<Id>((value) => typeof value === 'string' && kindOf(value) !== null, {
   message: 'must be a record id such as "unit:ab12cd34"',

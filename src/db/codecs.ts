@@ -54,6 +54,21 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
       ...(data as Row),
     }),
   },
+  part: {
+    table: t.part,
+    toRow: ({ id, unitId, number, name, kind: _, ...data }) => ({ id, unitId, number, name, data }),
+    fromRow: ({ id, unitId, number, name, data }) => ({ kind: 'part', id, unitId, number, name, ...(data as Row) }),
+  },
+  picture: {
+    table: t.picture,
+    toRow: ({ kind: _, ...row }) => row,
+    fromRow: ({ showId: _, ...row }) => ({ kind: 'picture', ...row }),
+  },
+  backdrop: {
+    table: t.backdrop,
+    toRow: ({ id, name, pictureId, kind: _, ...data }) => ({ id, name, pictureId, data }),
+    fromRow: ({ id, name, pictureId, data }) => ({ kind: 'backdrop', id, name, pictureId, ...(data as Row) }),
+  },
   area: {
     table: t.area,
     toRow: ({ id, number, name, kind: _, ...data }) => ({ id, number, name, data }),

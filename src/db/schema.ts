@@ -68,6 +68,23 @@ export const unit = pgTable(
   ],
 );
 
+/** A part belongs to its unit. */
+export const part = pgTable(
+  'part',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    unitId: text().notNull(),
+    number: integer().notNull(),
+    name: text().notNull(),
+    data: jsonb().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.showId, t.id] }),
+    foreignKey({ columns: [t.showId, t.unitId], foreignColumns: [unit.showId, unit.id] }),
+  ],
+);
+
 export const area = pgTable(
   'area',
   {
@@ -172,13 +189,13 @@ export const scene = pgTable(
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
 
+/** Values of a scene by unit or part of a unit; that these exist is a rule between records (`core/document/rules`). */
 export const sceneUnit = pgTable(
   'scene_unit',
   { showId: text().notNull(), sceneId: text().notNull(), unitId: text().notNull(), values: jsonb().notNull() },
   (t) => [
     primaryKey({ columns: [t.showId, t.sceneId, t.unitId] }),
     foreignKey({ columns: [t.showId, t.sceneId], foreignColumns: [scene.showId, scene.id] }).onDelete('cascade'),
-    foreignKey({ columns: [t.showId, t.unitId], foreignColumns: [unit.showId, unit.id] }),
   ],
 );
 
@@ -222,6 +239,35 @@ export const input = pgTable(
     data: jsonb().notNull(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
+/** The picture itself stands in a text column: it is large, and never queried. */
+export const picture = pgTable(
+  'picture',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    name: text().notNull(),
+    widthPx: integer().notNull(),
+    heightPx: integer().notNull(),
+    data: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
+export const backdrop = pgTable(
+  'backdrop',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    name: text().notNull(),
+    pictureId: text().notNull(),
+    data: jsonb().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.showId, t.id] }),
+    foreignKey({ columns: [t.showId, t.pictureId], foreignColumns: [picture.showId, picture.id] }),
+  ],
 );
 
 /** History: every change set with its reverse, in order of revision. Never changed, only added to. */

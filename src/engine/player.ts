@@ -24,7 +24,7 @@ import { MAX_SLOTS } from '../core/units.ts';
 import type { ToFrameThread, WireRoute } from './shared.ts';
 
 /** Kinds whose change asks for a new rig. */
-const RIG_KINDS = new Set(['profile', 'unit', 'output', 'route']);
+const RIG_KINDS = new Set(['profile', 'unit', 'part', 'area', 'output', 'route']);
 
 /** Kinds of the records a change puts or removes. */
 export const kindsOf = (change: ChangeSet): ReadonlySet<string> =>

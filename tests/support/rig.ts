@@ -31,6 +31,22 @@ export const profileBySlug = (slug: string): ProfileRecord => {
   return found;
 };
 
+/** One RGB pixel after the other, for props of any size. */
+export const PIXELS: ProfileRecord = make('profile', {
+  id: 'profile:px',
+  maker: 'Test',
+  model: 'Pixel',
+  fixtureKind: 'strip',
+  flow: true,
+  channels: (['R', 'G', 'B'] as const).map((c) => ({ key: c, name: c, attribute: `ColorAdd_${c}` })),
+  modes: [
+    {
+      key: 'px',
+      name: 'Pixels',
+      slots: [{ cells: 1, slots: [{ channel: 'R' }, { channel: 'G' }, { channel: 'B' }] }],
+    },
+  ],
+});
 export const units = (...rows: UnitRow[]): AnyRecord[] =>
   rows.map((row, i) =>
     make('unit', {

@@ -176,7 +176,7 @@ export function removalOf(document: Document, ids: Iterable<Id>): ChangeSet {
   for (let grew = true; grew;) {
     grew = false;
     for (const record of document.values()) {
-      const owner = record.kind === 'unit' ? record.profileId : record.kind === 'route' ? record.outputId : null;
+      const owner = ownerOf(record);
       if (!owner || !gone.has(owner) || gone.has(record.id)) continue;
       gone.add(record.id);
       grew = true;
@@ -189,6 +189,22 @@ export function removalOf(document: Document, ids: Iterable<Id>): ChangeSet {
     if (without !== record) put.push(without);
   }
   return { put, remove: [...gone].filter((id) => document.has(id)) };
+}
+
+/** What a record cannot be without: it goes where that goes. */
+function ownerOf(record: AnyRecord): Id | null {
+  switch (record.kind) {
+    case 'unit':
+      return record.profileId;
+    case 'part':
+      return record.unitId;
+    case 'route':
+      return record.outputId;
+    case 'backdrop':
+      return record.pictureId;
+    default:
+      return null;
+  }
 }
 
 function withoutIds(document: Document, record: AnyRecord, gone: ReadonlySet<Id>): AnyRecord {

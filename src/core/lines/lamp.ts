@@ -1,6 +1,6 @@
 import { getRecord, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
-import { layoutOf, patchOf } from '../patch/of-document.ts';
+import { layoutOfUnit, patchOf } from '../patch/of-document.ts';
 import type { LampColour } from '../protocol/lamp-pacer.ts';
 
 /** Where the colour of a unit is among the slots: its red, green, blue, white and level, -1 where it has none. */
@@ -20,7 +20,7 @@ export function lampSlotsOf(document: Document, unitId: UnitId): LampSlots | nul
   const unit = getRecord(document, 'unit', unitId);
   const span = patchOf(document).get(unitId)?.spans[0];
   if (!unit || !span) return null;
-  const { channels } = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
+  const { channels } = layoutOfUnit(document, unit);
   const slotOf = (attribute: string): number => {
     const offset = channels.find((c) => c.channel.attribute === attribute)?.offsets[0];
     return offset === undefined || span.from + offset > span.to ? -1 : span.from + offset - 1;

@@ -1,5 +1,5 @@
 import { getRecord, type Document } from '../document/change.ts';
-import { layoutOf } from '../patch/of-document.ts';
+import { layoutOfUnit } from '../patch/of-document.ts';
 import { resolveLine } from './run.ts';
 import type { LineRecord } from '../records/index.ts';
 
@@ -35,7 +35,7 @@ export interface PixelPort {
 export function pixelPort(document: Document, line: LineRecord): PixelPort {
   const { drops, pixels } = resolveLine(document, line);
   const slotsPerPixel = drops.reduce((most, { unit }) => {
-    const layout = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
+    const layout = layoutOfUnit(document, unit);
     return Math.max(most, layout.cellFootprint > 0 ? layout.cellFootprint : Math.min(4, layout.footprint));
   }, 3);
   const watts = pixels * line.pixelWatts * line.levelLimit;

@@ -1,6 +1,6 @@
 import { getRecord, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
-import { layoutOf } from '../patch/of-document.ts';
+import { layoutOfUnit } from '../patch/of-document.ts';
 import type { LineRecord, UnitRecord } from '../records/index.ts';
 import type { Cable, Connector } from '../records/line.ts';
 
@@ -102,7 +102,7 @@ export function resolveLine(document: Document, line: LineRecord): ResolvedLine 
 
 /** Cells of a unit; one that has none is a single pixel. */
 export function pixelsOf(document: Document, unit: UnitRecord): number {
-  return Math.max(1, layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode).cells);
+  return Math.max(1, layoutOfUnit(document, unit).cells);
 }
 
 function electricalRun(drops: readonly Drop[], run: number): ElectricalRun {

@@ -1,6 +1,7 @@
 import { recordsOf, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import { make, type ProfileRecord, type UnitRecord } from '../records/index.ts';
+import type { Prop } from '../records/prop.ts';
 import { takenSpans } from './clash.ts';
 import { numberedNames } from './naming.ts';
 import { modeSpans, patchOf, slotsPerUniverseOf } from './of-document.ts';
@@ -9,6 +10,8 @@ import { placeRun, type Footprint } from './place.ts';
 export interface NewUnits {
   readonly profile: ProfileRecord;
   readonly mode: string;
+  /** Shape and wiring of each, where they are props. */
+  readonly prop?: Prop | null;
   readonly count: number;
   readonly names: string;
   readonly firstNumber: number;
@@ -27,7 +30,8 @@ export interface NewUnits {
 export function newUnits(document: Document, wanted: NewUnits, newId: () => UnitId): UnitRecord[] {
   const { profile } = wanted;
   const slotsOf = slotsPerUniverseOf(document);
-  const footprint: Footprint = (place) => modeSpans(profile, wanted.mode, place, slotsOf(place.universe));
+  const form = { mode: wanted.mode, prop: wanted.prop ?? null };
+  const footprint: Footprint = (place) => modeSpans(profile, form, place, slotsOf(place.universe));
   const places = placeRun(
     Array.from({ length: wanted.count }, () => footprint),
     {
@@ -46,7 +50,7 @@ export function newUnits(document: Document, wanted: NewUnits, newId: () => Unit
       number: wanted.firstNumber + i,
       name,
       profileId: profile.id,
-      mode: wanted.mode,
+      ...form,
       patch: places[i] ?? null,
       position: { x: round((i - (wanted.count - 1) / 2) * spacing), y: 0, z: 3 },
     }),

@@ -4,7 +4,7 @@ import type { OutputRecord, RouteRecord, UnitRecord } from '../records/index.ts'
 import { isPacketProtocol } from '../records/output.ts';
 import { formatAddress, slotsBetween } from './address.ts';
 import { findClashes, slotWords, type Clash } from './clash.ts';
-import { layoutOf, patchOf, type Patch, type PatchedUnit } from './of-document.ts';
+import { layoutOfUnit, patchOf, type Patch, type PatchedUnit } from './of-document.ts';
 
 /**
  * Everything that is wrong with the patch of a show: what clashes among the units, ends that were expected elsewhere,
@@ -37,7 +37,7 @@ function expectedEnd(document: Document, unit: UnitRecord, patched: PatchedUnit,
   if (!last || !wanted) return;
   const by = slotsBetween(wanted, { universe: last.universe, address: last.to }, patched.slotsPerUniverse);
   if (by === 0) return;
-  const { cellFootprint } = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
+  const { cellFootprint } = layoutOfUnit(document, unit);
   const cells = cellFootprint > 0 ? Math.round((Math.abs(by) / cellFootprint) * 100) / 100 : 0;
   const inCells = cellFootprint > 0 ? ` (${cells} ${cells === 1 ? 'cell' : 'cells'})` : '';
   const message = `ends at ${formatAddress(last.universe, last.to)}, expected ${formatAddress(wanted.universe, wanted.address)}: ${slotWords(Math.abs(by))} too ${by > 0 ? 'far' : 'short'}${inCells}`;
@@ -118,7 +118,7 @@ function portLimits(document: Document, clashes: Clash[]): void {
     for (const id of line.unitIds) {
       const unit = getRecord(document, 'unit', id);
       if (!unit) continue;
-      pixels += layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode).cells;
+      pixels += layoutOfUnit(document, unit).cells;
       if (pixels <= line.pixelLimit) continue;
       const port = line.port === '' ? '' : `, port ${line.port},`;
       const message = `${line.name}${port} drives ${line.pixelLimit} pixels; with this unit it has ${pixels}, ${pixels - line.pixelLimit} too many`;

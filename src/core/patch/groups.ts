@@ -1,7 +1,8 @@
-import { getRecord, recordsOf, type Document } from '../document/change.ts';
-import type { UnitId } from '../ids.ts';
+import { recordsOf, type Document } from '../document/change.ts';
+import type { AreaId, UnitId } from '../ids.ts';
 import type { GroupRecord, UnitRecord } from '../records/index.ts';
 import type { GroupRule } from '../records/group.ts';
+import { areaChain, areaIdOf } from '../plot/areas.ts';
 import { orderUnits } from './order.ts';
 
 /** The units a rule takes, in its order. Follows the show: a unit that begins to match is in at once. */
@@ -18,14 +19,8 @@ export function ruleMembers(document: Document, rule: GroupRule): UnitRecord[] {
 }
 
 /** True where the unit is in the area or in one that lies in it. */
-export function isInArea(document: Document, unit: UnitRecord, areaId: string): boolean {
-  let at: string | null = unit.areaId;
-  for (let depth = 0; at !== null && depth < 100; depth++) {
-    if (at === areaId) return true;
-    at = getRecord(document, 'area', at)?.parentId ?? null;
-  }
-  return false;
-}
+const isInArea = (document: Document, unit: UnitRecord, areaId: AreaId): boolean =>
+  areaChain(document, areaIdOf(document, unit)).includes(areaId);
 
 /** The units of a group in their order, by its rule or its list. */
 export const membersOf = (document: Document, group: GroupRecord): UnitId[] =>

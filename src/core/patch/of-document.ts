@@ -1,8 +1,11 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import { findMode, layoutMode, type ModeLayout } from '../profile/layout.ts';
+import { layoutProp, plainLayout, type UnitLayout } from '../prop/wiring.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
+import type { Prop } from '../records/prop.ts';
 import type { Relation } from '../records/unit.ts';
+import { clamp, MAX_UNIVERSE } from '../units.ts';
 import { slotAfter, spansOf, type SlotsPerUniverse, type Span } from './address.ts';
 
 /** A unit as the patch sees it, wherever its address comes from. */
@@ -39,6 +42,29 @@ export function layoutOf(profile: ProfileRecord | undefined, modeKey: string): M
   }
   return layout;
 }
+
+const plain = new WeakMap<ModeLayout, UnitLayout>();
+const shaped = new WeakMap<Prop, { profile: ProfileRecord; mode: string; layout: UnitLayout }>();
+
+/** The layout of a mode as this unit has it: a prop has as many cells as its shape, wired its own way. Kept as long as both. */
+export function unitLayout(profile: ProfileRecord | undefined, unit: Pick<UnitRecord, 'mode' | 'prop'>): UnitLayout {
+  const mode = profile && unit.prop ? findMode(profile, unit.mode) : undefined;
+  if (!profile || !unit.prop || !mode) {
+    const layout = layoutOf(profile, unit.mode);
+    let found = plain.get(layout);
+    if (!found) plain.set(layout, (found = plainLayout(layout)));
+    return found;
+  }
+  const known = shaped.get(unit.prop);
+  if (known?.profile === profile && known.mode === unit.mode) return known.layout;
+  const layout = layoutProp(profile, mode, unit.prop);
+  shaped.set(unit.prop, { profile, mode: unit.mode, layout });
+  return layout;
+}
+
+/** `unitLayout` of a unit of a show. */
+export const layoutOfUnit = (document: Document, unit: UnitRecord): UnitLayout =>
+  unitLayout(getRecord(document, 'profile', unit.profileId), unit);
 
 /** Slots of each universe: the smallest of the outputs it is routed through, 512 where it is not routed. */
 export function slotsPerUniverseOf(document: Document): (universe: number) => SlotsPerUniverse {
@@ -87,22 +113,38 @@ export function spansAt(
   place: { readonly universe: number; readonly address: number },
   slots: SlotsPerUniverse,
 ): Span[] {
-  return modeSpans(getRecord(document, 'profile', unit.profileId), unit.mode, place, slots);
+  return modeSpans(getRecord(document, 'profile', unit.profileId), unit, place, slots);
 }
 
-/** The spans of a mode that started at `place`: a prop flows on, keeping its cells whole where there are 510 slots. */
+/**
+ * The spans of a mode (and the prop made of it) that started at `place`: what flows goes on in the next universe,
+ * keeping its cells whole where there are 510 slots or the prop asks for it. Strings with a start of their own begin
+ * there.
+ */
 export function modeSpans(
   profile: ProfileRecord | undefined,
-  modeKey: string,
+  unit: Pick<UnitRecord, 'mode' | 'prop'>,
   place: { readonly universe: number; readonly address: number },
   slots: SlotsPerUniverse,
 ): Span[] {
-  const layout = layoutOf(profile, modeKey);
-  return spansOf(place, layout.footprint, {
+  const { sections, cellFootprint } = unitLayout(profile, unit);
+  const split = unit.prop?.split ?? 'auto';
+  const options = {
     flow: profile?.flow ?? false,
     slotsPerUniverse: slots,
-    cellFootprint: slots === 510 ? layout.cellFootprint : 0,
-  });
+    cellFootprint: split === 'never' || (split === 'auto' && slots === 510) ? cellFootprint : 0,
+  };
+  const spans: Span[] = [];
+  for (const { slots: count, start } of sections) {
+    const last = spans.at(-1);
+    const from = start
+      ? { universe: clamp(place.universe + start.universe, 1, MAX_UNIVERSE), address: start.address }
+      : last
+        ? slotAfter(last, 0, () => slots)
+        : place;
+    spans.push(...spansOf(from, count, options));
+  }
+  return spans;
 }
 
 /**
@@ -122,7 +164,7 @@ export function followingPlace(
   if ('twinOf' in relation) return { universe: first.universe, address: first.from };
   const place = slotAfter(last, relation.gap, slotsOf);
   const profile = getRecord(document, 'profile', unit.profileId);
-  const end = place.address + layoutOf(profile, unit.mode).footprint - 1;
+  const end = place.address + unitLayout(profile, unit).footprint - 1;
   return !profile?.flow && end > slotsOf(place.universe) ? { universe: place.universe + 1, address: 1 } : place;
 }
 

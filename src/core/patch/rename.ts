@@ -1,3 +1,4 @@
+import { areaIdOf } from '../plot/areas.ts';
 import { getRecord, recordsOf, type ChangeSet, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import type { UnitRecord } from '../records/index.ts';
@@ -36,7 +37,7 @@ export function renameUnits(
       number: String(unit.number),
       model: profile?.model ?? '',
       mode: profile?.modes.find((m) => m.key === unit.mode)?.name ?? '',
-      area: (unit.areaId && getRecord(document, 'area', unit.areaId)?.name) || '',
+      area: getRecord(document, 'area', areaIdOf(document, unit) ?? '')?.name ?? '',
       line: lines.get(unit.id) ?? '',
     };
     const name = pattern

@@ -2,12 +2,12 @@ import { applyChange, getRecord, recordsOf, type ChangeSet, type Document } from
 import type { UnitId } from '../ids.ts';
 import { attributeInfo } from '../profile/attributes.ts';
 import { homeless } from '../profile/impact.ts';
-import { findMode, layoutMode, type ModeLayout, type Programmable } from '../profile/layout.ts';
+import { type ModeLayout, type Programmable } from '../profile/layout.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import { isSevere, type Clash } from './clash.ts';
 import { patchFaults } from './faults.ts';
 import { movesOf, type Move } from './pack.ts';
-import { layoutOf } from './of-document.ts';
+import { layoutOfUnit, unitLayout } from './of-document.ts';
 
 /** What becomes of one attribute: it is there in both, only in the old one, or only in the new one. */
 export interface AttributeFate {
@@ -51,8 +51,7 @@ export function replaceUnits(
     document,
     [...new Set(ids)].flatMap((id) => getRecord(document, 'unit', id) ?? []),
   );
-  const mode = findMode(profile, modeKey);
-  const after = mode ? layoutMode(profile, mode) : layoutOf(undefined, modeKey);
+  const after = unitLayout(profile, { mode: modeKey, prop: units[0]?.prop ?? null });
   const put = units.map((u) => ({ ...u, profileId: profile.id, mode: modeKey }));
   const change: ChangeSet = { put: [...(document.has(profile.id) ? [] : [profile]), ...put], remove: [] };
   const { attributes, scenes } = fates(document, units, after);
@@ -62,7 +61,7 @@ export function replaceUnits(
     change,
     attributes,
     footprintBefore: [
-      ...new Set(units.map((u) => layoutOf(getRecord(document, 'profile', u.profileId), u.mode).footprint)),
+      ...new Set(units.map((u) => layoutOfUnit(document, u).footprint)),
     ],
     footprintAfter: after.footprint,
     scenes,
@@ -94,7 +93,7 @@ function fates(
   after: ModeLayout,
 ): { attributes: AttributeFate[]; scenes: string[] } {
   const layouts = new Map(
-    units.map((u) => [u.id as string, layoutOf(getRecord(document, 'profile', u.profileId), u.mode)]),
+    units.map((u) => [u.id as string, layoutOfUnit(document, u)]),
   );
   const before = new Map<string, number>();
   for (const layout of layouts.values())

@@ -1,3 +1,5 @@
+import { fromBase64, toBase64 } from '../base64.ts';
+
 /**
  * Places of cells in a unit's own frame: x, y, z of each cell in wiring order. Kept as base64 of 16-bit whole
  * millimetres, little-endian, six bytes a cell: -32.767 to 32.767 m.
@@ -16,14 +18,12 @@ export function packPlaces(places: readonly (readonly [x: number, y: number, z: 
       view.setInt16(cell * BYTES_A_CELL + axis * 2, mm, true);
     }),
   );
-  let text = '';
-  for (const byte of bytes) text += String.fromCharCode(byte);
-  return btoa(text);
+  return toBase64(bytes);
 }
 
 /** Places in metres, three numbers a cell; an incomplete last cell is left out. */
 export function unpackPlaces(packed: string): Float32Array {
-  const bytes = Uint8Array.from(atob(packed), (c) => c.charCodeAt(0));
+  const bytes = fromBase64(packed);
   const cells = Math.floor(bytes.length / BYTES_A_CELL);
   const view = new DataView(bytes.buffer);
   return Float32Array.from({ length: cells * 3 }, (_, i) => view.getInt16(i * 2, true) / SCALE);

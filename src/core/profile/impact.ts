@@ -1,5 +1,5 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
-import { layoutOf } from '../patch/of-document.ts';
+import { layoutOfUnit, unitLayout } from '../patch/of-document.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import { attributeInfo, splitAttributeKey } from './attributes.ts';
 import { findRange, type ModeLayout } from './layout.ts';
@@ -56,8 +56,8 @@ export function impactOf(document: Document, changed: ProfileRecord): ProfileImp
   );
   const units = [...users.values()].map((unit) => ({
     unit,
-    footprintBefore: layoutOf(before, unit.mode).footprint,
-    footprintAfter: layoutOf(changed, unit.mode).footprint,
+    footprintBefore: unitLayout(before, unit).footprint,
+    footprintAfter: unitLayout(changed, unit).footprint,
     modeGone: !changed.modes.some((m) => m.key === unit.mode),
   }));
   const scenes: SceneImpact[] = [];
@@ -67,7 +67,7 @@ export function impactOf(document: Document, changed: ProfileRecord): ProfileImp
     for (const [unitId, values] of Object.entries(scene.values)) {
       const unit = users.get(unitId);
       if (!unit) continue;
-      const [was, is] = [layoutOf(before, unit.mode), layoutOf(changed, unit.mode)];
+      const [was, is] = [unitLayout(before, unit), unitLayout(changed, unit)];
       for (const [key, value] of Object.entries(values)) {
         const [had, has] = [homeless(was, key, value), homeless(is, key, value)];
         if (had === null && has !== null) {
@@ -88,7 +88,7 @@ export function keptAside(document: Document): { scene: string; unit: string; ke
     for (const [unitId, values] of Object.entries(scene.values)) {
       const unit = getRecord(document, 'unit', unitId);
       if (!unit) continue;
-      const layout = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
+      const layout = layoutOfUnit(document, unit);
       for (const [key, value] of Object.entries(values)) {
         const why = homeless(layout, key, value);
         if (why !== null) found.push({ scene: scene.name, unit: unit.name, key, why });

@@ -29,7 +29,7 @@ export interface ModeLayout {
   /** Slots of one cell when cells are repeated in one block; 0 otherwise. Needed to keep cells whole. */
   readonly cellFootprint: number;
   readonly programmable: readonly Programmable[];
-  /** True when the mode has no level channel for the whole unit but light that a level can scale. */
+  /** True when the mode has no level channel but light that a level can scale: one for the unit, of a prop one a cell. */
   readonly virtualDimmer: boolean;
 }
 
@@ -49,8 +49,11 @@ interface Placed {
   offsets: number[];
 }
 
-/** Lays out a mode. Unknown channels are passed over: `profileFaults` reports them. Linear in the footprint. */
-export function layoutMode(profile: ProfileRecord, mode: Mode): ModeLayout {
+/**
+ * Lays out a mode. Unknown channels are passed over: `profileFaults` reports them. `cellLevels`: a made-up level is
+ * made for each cell instead of the whole unit. Linear in the footprint.
+ */
+export function layoutMode(profile: ProfileRecord, mode: Mode, options: { cellLevels?: boolean } = {}): ModeLayout {
   const byKey = new Map(profile.channels.map((c) => [c.key, c]));
   const placed = new Map<string, Placed>();
   let offset = 0;
@@ -77,7 +80,7 @@ export function layoutMode(profile: ProfileRecord, mode: Mode): ModeLayout {
     } else place(entry.channel, entry.byte, 0);
   }
   const channels = [...placed.values()].map(contiguous);
-  return { footprint: offset, channels, cells, cellFootprint, ...programmableOf(channels) };
+  return { footprint: offset, channels, cells, cellFootprint, ...programmableOf(channels, options.cellLevels ?? false) };
 }
 
 /** Drops fine slots that stand without a coarse one before them, so that `offsets` has no holes. */
@@ -94,11 +97,15 @@ const isExtraEmitter = (attribute: string): boolean => attribute.startsWith('Col
 /** True for attributes a virtual level scales: the light itself. */
 export const isEmitter = (attribute: string): boolean => attribute.startsWith('ColorAdd_');
 
-function programmableOf(channels: readonly LaidChannel[]): { programmable: Programmable[]; virtualDimmer: boolean } {
+function programmableOf(
+  channels: readonly LaidChannel[],
+  cellLevels: boolean,
+): { programmable: Programmable[]; virtualDimmer: boolean } {
   const found = new Map<string, { attribute: string; cells: number; channel: Channel | null }>();
   let unitDimmer = false;
   let anyEmitter = false;
   let anyDimmer = false;
+  let litCells = 0;
   const note = (attribute: string, cell: number, channel: Channel | null): void => {
     const scope = `${attribute}/${cell === 0 ? 'unit' : 'cell'}`;
     const known = found.get(scope);
@@ -112,12 +119,15 @@ function programmableOf(channels: readonly LaidChannel[]): { programmable: Progr
       anyDimmer = true;
       if (cell === 0) unitDimmer = true;
     }
-    if (isEmitter(attribute)) anyEmitter = true;
+    if (isEmitter(attribute)) {
+      anyEmitter = true;
+      litCells = Math.max(litCells, cell);
+    }
     if (MIXING.has(attribute)) for (const c of COLOUR_ATTRIBUTES) note(c, cell, null);
     else note(attribute, cell, channel);
   }
   const virtualDimmer = anyEmitter && !unitDimmer && !anyDimmer;
-  if (virtualDimmer) note('Dimmer', 0, null);
+  if (virtualDimmer) note('Dimmer', cellLevels ? litCells : 0, null);
   const programmable = [...found.values()].sort((a, b) => familyRank(a.attribute) - familyRank(b.attribute));
   return { programmable, virtualDimmer };
 }

@@ -1,5 +1,5 @@
 import { fromHex, type LinearRgb } from '../colour/convert.ts';
-import { patchedUnit, layoutOf } from '../patch/of-document.ts';
+import { patchedUnit, layoutOfUnit } from '../patch/of-document.ts';
 import type { Span } from '../patch/address.ts';
 import { getRecord, type Document } from '../document/change.ts';
 import type { UnitRecord } from '../records/index.ts';
@@ -57,7 +57,7 @@ const FILTERS: Readonly<Record<string, 0 | 1 | 2>> = { ColorSub_C: 0, ColorSub_M
 
 /** Prepares reading of one unit. A unit without an address reads as dark. */
 export function makeReader(document: Document, unit: UnitRecord): UnitReader {
-  const layout = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
+  const layout = layoutOfUnit(document, unit);
   const { spans } = patchedUnit(document, unit);
   const located = layout.channels.flatMap((laid) => {
     const source = locate(laid, spans);
@@ -132,7 +132,7 @@ function locate(laid: LaidChannel, spans: readonly Span[]): Source | null {
  * without an address.
  */
 export function sentFraction(document: Document, unit: UnitRecord, attribute: string, frames: Frames): number | null {
-  const layout = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
+  const layout = layoutOfUnit(document, unit);
   const laid = layout.channels.find((c) => c.channel.attribute === attribute);
   const source = laid && locate(laid, patchedUnit(document, unit).spans);
   if (!source || !frames.has(source.universe)) return null;

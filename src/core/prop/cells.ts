@@ -1,3 +1,4 @@
+import { unpackGrid } from './grid.ts';
 import type { Shape } from './shape.ts';
 
 /** x, y, z in metres. */
@@ -18,12 +19,45 @@ export function cellCount(shape: Shape): number {
       for (let drop = 0; drop < shape.drops; drop++) sum += each[drop % each.length]!;
       return sum;
     }
+    case 'grid':
+      return unpackGrid(shape.numbers).reduce((most, number) => Math.max(most, number), 0);
     default:
       return shape.count;
   }
 }
 
-/** Places of the cells of a shape in wiring order, in metres. Linear in the cells. */
+/** A dot of a prop: where it is, and the cell (from 0, in wiring order) that lights it. */
+export interface Dot {
+  readonly cell: number;
+  readonly place: CellPlace;
+}
+
+/**
+ * Every dot of a shape in wiring order. A drawn grid may leave cells out (they are on the wire and nowhere to be seen)
+ * and show one at several places; every other shape has one dot a cell.
+ */
+export function shapeDots(shape: Shape): Dot[] {
+  if (shape.shape === 'grid') return gridDots(shape);
+  return cellPlaces(shape).map((place, cell) => ({ cell, place }));
+}
+
+function gridDots({ columns, rows, pitchM, numbers }: Extract<Shape, { shape: 'grid' }>): Dot[] {
+  const dots: Dot[] = [];
+  unpackGrid(numbers).forEach((number, i) => {
+    const row = Math.floor(i / columns);
+    if (number === 0 || row >= rows) return;
+    const x = ((i % columns) - (columns - 1) / 2) * pitchM;
+    dots.push({ cell: number - 1, place: [x, 0, (rows - 1 - row) * pitchM] });
+  });
+  return dots.sort((a, b) => a.cell - b.cell);
+}
+
+const NOWHERE: CellPlace = [NaN, NaN, NaN];
+
+/**
+ * Places of the cells of a shape in wiring order, in metres; NaN for a cell of a drawn grid that is nowhere, and for
+ * all cells of a shape whose places are given apart. Linear in the cells.
+ */
 export function cellPlaces(shape: Shape): CellPlace[] {
   switch (shape.shape) {
     case 'line':
@@ -67,6 +101,14 @@ export function cellPlaces(shape: Shape): CellPlace[] {
         }),
         shape.count,
       );
+    case 'grid': {
+      const places = Array.from({ length: cellCount(shape) }, () => NOWHERE);
+      // The first dot of a cell that has several is its place.
+      for (const { cell, place } of gridDots(shape).reverse()) places[cell] = place;
+      return places;
+    }
+    case 'given':
+      return Array.from({ length: shape.count }, () => NOWHERE);
   }
 }
 

@@ -1,9 +1,10 @@
+import { fromBase64, toBase64 } from '../base64.ts';
 import { FaultError } from '../faults.ts';
 
 /** Most columns and rows of a drawn grid. */
 export const GRID_SIDE = 400;
 /** Highest place in the wiring order. */
-const HIGHEST = 65_536;
+const HIGHEST = 65_535;
 /** Most of each kind of finding that is told. */
 const MOST_TOLD = 1000;
 
@@ -84,9 +85,38 @@ export function readDrawnGrid(block: readonly (readonly string[])[]): DrawnGrid 
   };
 }
 
+/** Numbers of a grid, row by row from the top, 0 for nothing: two bytes each, little-endian, as base64. */
+export function packGrid(numbers: ArrayLike<number>): string {
+  const bytes = new Uint8Array(numbers.length * 2);
+  const view = new DataView(bytes.buffer);
+  for (let i = 0; i < numbers.length; i++) view.setUint16(i * 2, numbers[i]!, true);
+  return toBase64(bytes);
+}
+
+export function unpackGrid(packed: string): Uint16Array {
+  const bytes = fromBase64(packed);
+  const view = new DataView(bytes.buffer);
+  return Uint16Array.from({ length: bytes.length >> 1 }, (_, i) => view.getUint16(i * 2, true));
+}
+
+/** The numbers of a block that was read, in the form `packGrid` takes; what is no number is nothing. */
+export function gridNumbers(grid: DrawnGrid): Uint16Array {
+  const numbers = new Uint16Array(grid.columns * grid.rows);
+  for (const [number, places] of grid.order)
+    for (const { row, column } of places) numbers[(row - 1) * grid.columns + column - 1] = number;
+  return numbers;
+}
+
+/** A grid as a block of text again, for a spreadsheet: '' for nothing. */
+export function gridBlock(numbers: Uint16Array, columns: number): string[][] {
+  return Array.from({ length: Math.ceil(numbers.length / columns) }, (_, row) =>
+    Array.from(numbers.subarray(row * columns, (row + 1) * columns), (n) => (n === 0 ? '' : String(n))),
+  );
+}
+
 const lastFilled = (filled: readonly boolean[]): number => filled.lastIndexOf(true) + 1;
 
-/** A place in the wiring order: 1 to 65,536, also as a spreadsheet writes it (`12.0`, spaces round it). */
+/** A place in the wiring order: 1 to 65,535, also as a spreadsheet writes it (`12.0`, spaces round it). */
 function numberOf(text: string): number | null {
   const found = /^(\d{1,5})(?:\.0+)?$/.exec(text);
   const value = found ? Number(found[1]) : 0;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { GRID_SIDE } from './grid.ts';
 
 /**
  * Shapes of props: each makes the places of its cells in wiring order, in metres, in the frame of the prop: x to the
@@ -13,6 +14,7 @@ const count = z
   .min(1, `must be 1-${CELL_LIMIT}`)
   .max(CELL_LIMIT, `must be 1-${CELL_LIMIT}`);
 const place = z.tuple([metres(-500), metres(-500), metres(-500)]);
+const side = z.int('must be a whole number').min(1, `must be 1-${GRID_SIDE}`).max(GRID_SIDE, `must be 1-${GRID_SIDE}`);
 export const CORNERS = ['bottom-left', 'bottom-right', 'top-left', 'top-right'] as const;
 
 export const shapeSchema = z.discriminatedUnion('shape', [
@@ -76,6 +78,22 @@ export const shapeSchema = z.discriminatedUnion('shape', [
   z.strictObject({ shape: z.literal('frame'), count, widthM: size, heightM: size }),
   /** A string between two points that sags in the middle by so much. */
   z.strictObject({ shape: z.literal('hung'), count, from: place, to: place, sagM: metres(0) }),
+  /**
+   * Drawn in a block of a spreadsheet: `numbers` holds the place in the wiring order at each place of the grid, 0 for
+   * nothing, row by row from the top (`packGrid`).
+   */
+  z.strictObject({
+    shape: z.literal('grid'),
+    columns: side,
+    rows: side,
+    pitchM: size,
+    numbers: z
+      .string()
+      .max(430_000, `at most ${GRID_SIDE} x ${GRID_SIDE}`)
+      .regex(/^[A-Za-z0-9+/]*={0,2}$/, 'must be base64'),
+  }),
+  /** Where its cells are is known one by one (`cellPlaces` of the unit). */
+  z.strictObject({ shape: z.literal('given'), count }),
 ]);
 export type Shape = z.infer<typeof shapeSchema>;
 export type ShapeInput = z.input<typeof shapeSchema>;

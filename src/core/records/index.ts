@@ -5,6 +5,8 @@ import { areaSchema, type AreaRecord } from './area.ts';
 import { chaseSchema, type ChaseRecord } from './chase.ts';
 import { groupSchema, type GroupRecord } from './group.ts';
 import { inputSchema, type InputRecord } from './input.ts';
+import { partSchema, type PartRecord } from './part.ts';
+import { backdropSchema, pictureRecordSchema, type BackdropRecord, type PictureRecord } from './picture.ts';
 import { lineSchema, type LineRecord } from './line.ts';
 import { outputSchema, type OutputRecord } from './output.ts';
 import { profileSchema, type ProfileRecord } from './profile.ts';
@@ -15,11 +17,14 @@ import { unitSchema, type UnitRecord } from './unit.ts';
 
 export type {
   AreaRecord,
+  BackdropRecord,
   ChaseRecord,
   GroupRecord,
   InputRecord,
   LineRecord,
   OutputRecord,
+  PartRecord,
+  PictureRecord,
   ProfileRecord,
   RouteRecord,
   SceneRecord,
@@ -33,6 +38,7 @@ export const RECORD_SCHEMAS = {
   profile: profileSchema,
   area: areaSchema,
   unit: unitSchema,
+  part: partSchema,
   group: groupSchema,
   output: outputSchema,
   line: lineSchema,
@@ -40,6 +46,8 @@ export const RECORD_SCHEMAS = {
   scene: sceneSchema,
   chase: chaseSchema,
   input: inputSchema,
+  picture: pictureRecordSchema,
+  backdrop: backdropSchema,
 } as const satisfies Record<RecordKind, z.ZodType>;
 
 export interface RecordOf {
@@ -47,6 +55,7 @@ export interface RecordOf {
   profile: ProfileRecord;
   area: AreaRecord;
   unit: UnitRecord;
+  part: PartRecord;
   group: GroupRecord;
   output: OutputRecord;
   line: LineRecord;
@@ -54,6 +63,8 @@ export interface RecordOf {
   scene: SceneRecord;
   chase: ChaseRecord;
   input: InputRecord;
+  picture: PictureRecord;
+  backdrop: BackdropRecord;
 }
 export type AnyRecord = RecordOf[RecordKind];
 
@@ -63,6 +74,7 @@ export const recordSchema = z.discriminatedUnion('kind', [
   profileSchema,
   areaSchema,
   unitSchema,
+  partSchema,
   groupSchema,
   outputSchema,
   lineSchema,
@@ -70,6 +82,8 @@ export const recordSchema = z.discriminatedUnion('kind', [
   sceneSchema,
   chaseSchema,
   inputSchema,
+  pictureRecordSchema,
+  backdropSchema,
 ]);
 
 /** Parses one record of whatever kind; faults carry the path from `at` on. */
@@ -102,6 +116,12 @@ export function* referencesOf(record: AnyRecord): Generator<readonly [path: stri
         if ('twinOf' in record.relation) yield ['relation.twinOf', record.relation.twinOf];
         else yield ['relation.after', record.relation.after];
       }
+      return;
+    case 'part':
+      yield ['unitId', record.unitId];
+      return;
+    case 'backdrop':
+      yield ['pictureId', record.pictureId];
       return;
     case 'group':
       for (const [i, id] of record.unitIds.entries()) yield [`unitIds.${i}`, id];

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idSchema, type UnitId } from '../ids.ts';
+import { idSchema, litIdSchema, type LitId } from '../ids.ts';
 import { valueSchema, type AttributeValue } from './value.ts';
 import { durationMsSchema, hexColourSchema, nameSchema, numberSchema, prioritySchema } from './common.ts';
 
@@ -11,7 +11,8 @@ export const attributeKeySchema = z
 export { valueSchema, type AttributeValue };
 export const unitValuesSchema = z.record(attributeKeySchema, valueSchema);
 export type UnitValues = Record<string, AttributeValue>;
-export const valuesSchema = z.record(idSchema('unit') as unknown as z.ZodType<UnitId, UnitId>, unitValuesSchema);
+/** Values by what they are for: a unit, or a part of one; what is said of a part is laid over what is said of its unit. */
+export const valuesSchema = z.record(litIdSchema as unknown as z.ZodType<LitId, LitId>, unitValuesSchema);
 
 /** A look: exactly the attributes that were touched, by unit. */
 export const sceneSchema = z.strictObject({

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
-import { hexColourSchema, keySchema, nameSchema, notesSchema } from './common.ts';
+import { hexColourSchema, keySchema, metresSchema, nameSchema, notesSchema } from './common.ts';
 
 /** Shapes of colour tags: a colour never stands alone. */
 export const TAG_SHAPES = ['disc', 'square', 'diamond', 'triangle', 'cross', 'ring', 'bar', 'star'] as const;
@@ -42,6 +42,13 @@ export const showSchema = z.strictObject({
   tags: z.array(tagSchema).max(24).refine(uniqueKeys, 'must not use a key twice').default([]),
   /** Saved views of the patch sheet. */
   views: z.array(sheetViewSchema).max(24).refine(uniqueKeys, 'must not use a key twice').default([]),
+  /** How lengths are shown and typed; they are kept in metres. */
+  lengths: z.enum(['metres', 'feet']).default('metres'),
+  /** Lines to snap to, in metres: `x` runs up and down on plan and front, and so on. */
+  guides: z
+    .array(z.strictObject({ axis: z.enum(['x', 'y', 'z']), at: metresSchema }))
+    .max(100, 'at most 100 guides')
+    .default([]),
   /** Size of the room in metres: x across, y deep, z high. The plan's origin is the middle of the floor. */
   room: z
     .strictObject({

@@ -11,6 +11,8 @@ import {
   universeSchema,
 } from './common.ts';
 
+import { propSchema } from './prop.ts';
+
 const degrees = z.number().min(-360).max(360);
 export const placeSchema = z.strictObject({ universe: universeSchema, address: addressSchema });
 
@@ -50,6 +52,7 @@ export const unitSchema = z.strictObject({
   relation: relationSchema.nullable().default(null),
   /** Where its last slot must be according to the builder's own sheet. */
   expectedEnd: placeSchema.nullable().default(null),
+  /** Its area where that was set by hand; else it belongs to the innermost one it stands in (`plot/areas.ts`). */
   areaId: idSchema('area').nullable().default(null),
   /** Key of one of the show's colour tags. */
   tag: keySchema.nullable().default(null),
@@ -64,6 +67,10 @@ export const unitSchema = z.strictObject({
     .regex(/^[A-Za-z0-9+/]*={0,2}$/, 'must be base64')
     .nullable()
     .default(null),
+  /** Shape and wiring of its cells; null where it is as its profile says. */
+  prop: propSchema.nullable().default(null),
+  /** It does not move on the plot by accident. */
+  locked: z.boolean().default(false),
   /** Filter in front of a single-channel lamp. */
   gel: hexColourSchema.nullable().default(null),
   /** Its RDM device (ANSI E1.20), where it was found and told apart. */

@@ -1,3 +1,4 @@
+import { areaIdOf } from '../plot/areas.ts';
 import { formatAddress, toAbsolute } from '../patch/address.ts';
 import { relationText } from '../patch/entry.ts';
 import { placeOf } from '../patch/of-document.ts';
@@ -344,7 +345,8 @@ export const SHEET_COLUMNS: readonly SheetColumn[] = [
 ];
 
 function areaName(facts: SheetFacts, unit: UnitRecord): string {
-  const area = unit.areaId && facts.document.get(unit.areaId);
+  const areaId = areaIdOf(facts.document, unit);
+  const area = areaId && facts.document.get(areaId);
   return area && area.kind === 'area' ? area.name : '';
 }
 

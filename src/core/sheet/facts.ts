@@ -3,7 +3,7 @@ import type { UnitId } from '../ids.ts';
 import { type Clash } from '../patch/clash.ts';
 import { patchFaults } from '../patch/faults.ts';
 import { membersOf } from '../patch/groups.ts';
-import { layoutOf, patchOf, type Patch } from '../patch/of-document.ts';
+import { unitLayout, patchOf, type Patch } from '../patch/of-document.ts';
 import type { ModeLayout } from '../profile/layout.ts';
 import type { GroupRecord, LineRecord, ProfileRecord, UnitRecord } from '../records/index.ts';
 import type { Tag } from '../records/show.ts';
@@ -61,7 +61,7 @@ function gather(document: Document): SheetFacts {
     ),
     tags: once(() => new Map((recordsOf(document, 'show')[0]?.tags ?? []).map((t) => [t.key, t]))),
     profile,
-    layout: (unit) => layoutOf(profile(unit), unit.mode),
+    layout: (unit) => unitLayout(profile(unit), unit),
   };
 }
 

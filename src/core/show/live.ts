@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idSchema, type ChaseId, type Id, type SceneId, type UnitId } from '../ids.ts';
+import { idSchema, litIdSchema, type AreaId, type Id, type LitId } from '../ids.ts';
 import { addressSchema, universeSchema } from '../records/common.ts';
 import { runningTestSchema, TEST_LEASE_MS, testRequestSchema } from '../signal/signal.ts';
 import { attributeKeySchema, unitValuesSchema, valueSchema, type UnitValues } from '../records/scene.ts';
@@ -28,6 +28,8 @@ export const probeSchema = z.strictObject({
 });
 export type Probe = z.infer<typeof probeSchema>;
 
+const areaIdSchema = idSchema('area') as unknown as z.ZodType<AreaId, AreaId>;
+
 /** A slot as `universe.address`. */
 export const slotKeySchema = z.string().regex(/^[1-9]\d{0,4}\.[1-9]\d{0,2}$/, 'must be a slot such as "3.145"');
 export const slotKey = (universe: number, address: number): string => `${universe}.${address}`;
@@ -46,16 +48,18 @@ export type Tempo = z.infer<typeof tempoSchema>;
 export const liveStateSchema = z.strictObject({
   playing: z.array(playSchema),
   /** By hand: what the operator changed and has not stored or let go. */
-  hand: z.record(idSchema('unit') as unknown as z.ZodType<UnitId, UnitId>, unitValuesSchema),
+  hand: z.record(litIdSchema as unknown as z.ZodType<LitId, LitId>, unitValuesSchema),
   /** Raw bytes by slot (`3.145`), by hand: trial faders. They lie over everything the hand says of units. */
   raw: z.record(slotKeySchema, byteSchema).default({}),
   /** Units lit at highlight while somebody holds "identify". Not kept over a restart. */
-  identify: z.array(idSchema('unit')),
+  identify: z.array(litIdSchema),
   /** Not kept over a restart either. */
   probe: probeSchema.nullable().default(null),
   /** A test signal; ends by itself when its page is gone. Not kept over a restart either. */
   test: runningTestSchema.nullable().default(null),
   grand: z.number().min(0).max(1),
+  /** Levels of areas that are not at full, 0-1. */
+  areas: z.record(areaIdSchema, z.number().min(0).max(1)).default({}),
   dark: z.strictObject({ on: z.boolean(), at: z.number(), from: z.number().min(0).max(1) }),
   tempo: tempoSchema,
 });
@@ -69,6 +73,7 @@ export const initialLive = (nowMs: number, bpm = 120): LiveState => ({
   probe: null,
   test: null,
   grand: 1,
+  areas: {},
   dark: { on: false, at: nowMs - DARK_MS, from: 1 },
   tempo: { bpm, anchorMs: nowMs, anchorBeat: 0 },
 });
@@ -79,6 +84,12 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('release'), target: z.union([idSchema('scene'), idSchema('chase')]) }),
   z.strictObject({ do: z.literal('releaseAll') }),
   z.strictObject({ do: z.literal('grand'), level: z.number().min(0, 'must be 0-1').max(1, 'must be 0-1') }),
+  /** The level of an area: what hangs in it (and in areas that lie in it) is scaled by it. */
+  z.strictObject({
+    do: z.literal('area'),
+    areaId: idSchema('area'),
+    level: z.number().min(0, 'must be 0-1').max(1, 'must be 0-1'),
+  }),
   z.strictObject({ do: z.literal('dark'), on: z.boolean() }),
   z.strictObject({
     do: z.literal('tempo'),
@@ -90,7 +101,7 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
     do: z.literal('hand'),
     /** null lets a single attribute go. */
     set: z.record(
-      idSchema('unit') as unknown as z.ZodType<UnitId, UnitId>,
+      litIdSchema as unknown as z.ZodType<LitId, LitId>,
       z.record(attributeKeySchema, valueSchema.nullable()),
     ),
   }),
@@ -104,14 +115,14 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
   /** Lets the units and raw slots go that are named; everything where none is. */
   z.strictObject({
     do: z.literal('letGo'),
-    units: z.array(idSchema('unit')).max(20_000).optional(),
+    units: z.array(litIdSchema).max(20_000).optional(),
     slots: z.array(slotKeySchema).max(32_768).optional(),
   }),
   z.strictObject({ do: z.literal('test'), test: testRequestSchema.nullable() }),
   /** The page of the running test is still there. */
   z.strictObject({ do: z.literal('testAlive') }),
   z.strictObject({ do: z.literal('probe'), probe: probeSchema.nullable() }),
-  z.strictObject({ do: z.literal('identify'), units: z.array(idSchema('unit')).max(20_000) }),
+  z.strictObject({ do: z.literal('identify'), units: z.array(litIdSchema).max(20_000) }),
 ]);
 export type LiveCommand = z.infer<typeof liveCommandSchema>;
 
@@ -125,7 +136,9 @@ export function idsNamedBy(command: LiveCommand): readonly Id[] {
     case 'identify':
       return command.units ?? [];
     case 'hand':
-      return Object.keys(command.set) as UnitId[];
+      return Object.keys(command.set) as LitId[];
+    case 'area':
+      return [command.areaId];
     default:
       return [];
   }
@@ -192,6 +205,10 @@ export function applyLive(state: LiveState, command: LiveCommand, nowMs: number,
       return { ...state, playing: release(state.playing, nowMs, () => true) };
     case 'grand':
       return { ...state, grand: command.level };
+    case 'area': {
+      const { [command.areaId]: _, ...others } = state.areas;
+      return { ...state, areas: command.level >= 1 ? others : { ...others, [command.areaId]: command.level } };
+    }
     case 'dark':
       return command.on === state.dark.on
         ? state
@@ -268,18 +285,21 @@ function mergeRaw(raw: LiveState['raw'], set: Readonly<Record<string, number | n
   return next;
 }
 
-function without(hand: LiveState['hand'], units: readonly UnitId[]): LiveState['hand'] {
+function without(hand: LiveState['hand'], units: readonly LitId[]): LiveState['hand'] {
   const next = { ...hand };
   for (const unit of units) delete next[unit];
   return next;
 }
 
 /** The parts of a live state that refer to things a show no longer has are dropped. */
-export function pruneLive(state: LiveState, has: (id: SceneId | ChaseId | UnitId) => boolean): LiveState {
+export function pruneLive(state: LiveState, has: (id: Id) => boolean): LiveState {
   const playing = state.playing.filter((p) => has(p.target));
-  const hand = Object.fromEntries(Object.entries(state.hand).filter(([id]) => has(id as UnitId))) as LiveState['hand'];
-  const same = playing.length === state.playing.length && Object.keys(hand).length === Object.keys(state.hand).length;
-  return same ? state : { ...state, playing, hand };
+  const hand = Object.fromEntries(Object.entries(state.hand).filter(([id]) => has(id as LitId))) as LiveState['hand'];
+  const areas = Object.fromEntries(Object.entries(state.areas).filter(([id]) => has(id as AreaId)));
+  const size = (of: object): number => Object.keys(of).length;
+  const same =
+    playing.length === state.playing.length && size(hand) === size(state.hand) && size(areas) === size(state.areas);
+  return same ? state : { ...state, playing, hand, areas };
 }
 
 export const isPlaying = (state: LiveState, target: TargetId): boolean =>

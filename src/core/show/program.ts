@@ -1,5 +1,5 @@
 import { getRecord, type Document } from '../document/change.ts';
-import type { ChaseId, SceneId, UnitId } from '../ids.ts';
+import type { ChaseId, LitId, SceneId } from '../ids.ts';
 import { attributeKey, splitAttributeKey } from '../profile/attributes.ts';
 import { valueToFraction } from '../profile/layout.ts';
 import { shuffledOrder } from '../random.ts';
@@ -55,19 +55,22 @@ export interface ChaseProgram extends SlotList {
 export type Program = SceneProgram | ChaseProgram;
 
 /**
- * Values by unit and attribute as slots and fractions. A value for a whole unit reaches all its cells; a value for
+ * Values by unit (or part) and attribute as slots and fractions. A value for a whole unit reaches all its cells; a value for
  * one cell is laid over it. Values with no home in this rig (another mode, a missing range) are passed over: they
  * stay in the record.
  */
 export function compileValues(rig: CompiledRig, values: Readonly<Record<string, UnitValues>>): SlotValues {
   const found = new Map<number, number>();
-  for (const [unitId, attributes] of Object.entries(values)) {
-    const unit = rig.units.get(unitId as UnitId);
+  // What is said of a part is laid over what is said of its unit.
+  const entries = Object.entries(values);
+  const ordered = [...entries.filter(([id]) => !isPart(id)), ...entries.filter(([id]) => isPart(id))];
+  for (const [id, attributes] of ordered) {
+    const unit = rig.units.get(id as LitId);
     if (!unit) continue;
     const set = (key: string, value: UnitValues[string]): void => {
       const target = unit.slots.get(key);
       const fraction = target ? valueToFraction(target.channel, value) : null;
-      if (target && fraction !== null) found.set(target.slot, fraction);
+      if (target && fraction !== null) found.set(unit.base + target.slot, fraction);
     };
     for (const wholeUnit of [true, false]) {
       for (const [key, value] of Object.entries(attributes)) {
@@ -84,6 +87,8 @@ export function compileValues(rig: CompiledRig, values: Readonly<Record<string, 
   const list = slotList(rig, found.keys());
   return { ...list, values: Float32Array.from(list.slots, (slot) => found.get(slot)!) };
 }
+
+const isPart = (id: string): boolean => id.startsWith('part:');
 
 function slotList(rig: CompiledRig, slots: Iterable<number>): SlotList {
   const { htp, snap } = rig.arrays;

@@ -1,5 +1,5 @@
 import type { Document } from '../document/change.ts';
-import { applyTest, prepareTest, writeRaw, type PreparedTest } from '../signal/index.ts';
+import { applyTest, LOCKED_BYTE, prepareTest, SHUTTER_BYTE, writeRaw, type PreparedTest } from '../signal/index.ts';
 import { MAX_SLOTS } from '../units.ts';
 import { beatAt, darkLevel, endedMsAgo, playLevel, type LiveState, type Play } from './live.ts';
 import {
@@ -12,7 +12,7 @@ import {
   type SlotValues,
   type TargetId,
 } from './program.ts';
-import type { CompiledRig, RigArrays } from './rig.ts';
+import { GAMMA_STEPS, type CompiledRig, type RigArrays } from './rig.ts';
 
 /** A live state made ready for one rig: layers in the order they are merged, the hand and identify as slots. */
 export interface PreparedLive {
@@ -25,6 +25,10 @@ export interface PreparedLive {
   readonly rawAt: Uint32Array;
   readonly rawValues: Uint8Array;
   readonly test: PreparedTest | null;
+  /** What each area (as numbered by the rig) leaves of a level, 0-1; null where all are at full. */
+  readonly areas: Float32Array | null;
+  /** What raw bytes may do, where areas are down; null where the rig's own holds. */
+  readonly ceiling: Float32Array | null;
   readonly grand: number;
   readonly dark: LiveState['dark'];
   readonly tempo: LiveState['tempo'];
@@ -51,7 +55,11 @@ export function prepareLive(
   }
   layers.sort((a, b) => a.program.priority - b.program.priority || a.play.startedAt - b.play.startedAt);
   const identify: number[] = [];
-  for (const id of state.identify) for (const slot of rig.units.get(id)?.identify ?? []) identify.push(slot);
+  for (const id of state.identify) {
+    const unit = rig.units.get(id);
+    if (unit) for (const slot of unit.identify) identify.push(unit.base + slot);
+  }
+  const areas = areaLevels(rig, state.areas);
   return {
     layers,
     hand: compileValues(rig, state.hand),
@@ -59,11 +67,27 @@ export function prepareLive(
     probe: prepareProbe(rig, state.probe),
     ...prepareRaw(rig, state.raw),
     test: prepareTest(document, rig.arrays.universes, state.test),
+    areas,
+    ceiling: areas && ceilingUnder(rig.arrays, areas),
     grand: state.grand,
     dark: state.dark,
     tempo: state.tempo,
   };
 }
+
+/** What each area leaves of a level: its own times those it lies in. Null where all are at full. */
+function areaLevels({ areaChains }: CompiledRig, levels: LiveState['areas']): Float32Array | null {
+  const factors = Float32Array.from(areaChains, (chain) => chain.reduce((left, id) => left * (levels[id] ?? 1), 1));
+  return factors.every((f) => f === 1) ? null : factors;
+}
+
+/** What raw bytes may do while areas are down. A shutter in an area at nothing stays as it is. */
+function ceilingUnder({ ceiling, byteArea }: RigArrays, areas: Float32Array): Float32Array | null {
+  return byteArea && ceiling.map((most, i) => underArea(most, areas[byteArea[i]!]!));
+}
+
+const underArea = (most: number, level: number): number =>
+  most >= 0 ? most * level : most === SHUTTER_BYTE && level === 0 ? LOCKED_BYTE : most;
 
 /** A probe past the end of its universe is cut; one of a universe the rig does not have is nothing. */
 function prepareProbe(rig: CompiledRig, probe: LiveState['probe']): PreparedLive['probe'] {
@@ -92,7 +116,7 @@ export interface Frame {
   readonly bytes: Uint8Array;
   readonly point: ChasePoint;
   /** Where raw bytes are laid over the frame, with the masters of this moment. */
-  readonly raw: { readonly bytes: Uint8Array; readonly ceiling: Float32Array; master: number };
+  readonly raw: { readonly bytes: Uint8Array; ceiling: Float32Array; master: number };
 }
 
 /** `bytes` may be given so that it lies in shared memory: universes x 512. */
@@ -110,7 +134,7 @@ export function makeFrame(rig: RigArrays, bytes: Uint8Array = new Uint8Array(rig
 /**
  * One frame as a pure function of rig, live state and moment: layers in priority order, levels
  * highest-takes-precedence and the rest latest-takes-precedence, a higher priority over a lower, the hand over all,
- * identify over the hand; then masters and limits; then colour to emitters; then bytes, and over them what is raw:
+ * identify over the hand; then limits, areas and masters; then colour to emitters; then bytes, and over them what is raw:
  * slots by hand, a test signal, a probe. Raw bytes do not pass masters and limits either. Allocates nothing.
  * Returns `frame.bytes`.
  */
@@ -134,9 +158,10 @@ export function render(rig: RigArrays, live: PreparedLive, nowMs: number, frame:
     current[slot] = rig.highlight[slot]!;
   }
   const master = live.grand * darkLevel(live.dark, nowMs);
-  applyMasters(rig, frame, master);
+  applyMasters(rig, frame, live.areas, master);
   mixColours(rig, current);
   encode(rig, frame);
+  frame.raw.ceiling = live.ceiling ?? rig.ceiling;
   applyRaw(live, frame, master, nowMs);
   return frame.bytes;
 }
@@ -253,12 +278,13 @@ function applyPartly(frame: Frame, program: ChaseProgram, from: number, to: numb
   }
 }
 
-function applyMasters(rig: RigArrays, frame: Frame, master: number): void {
+function applyMasters(rig: RigArrays, frame: Frame, areas: Float32Array | null, master: number): void {
   const { current } = frame;
   for (let i = 0; i < rig.limited.length; i++) {
     const slot = rig.limited[i]!;
     current[slot] = current[slot]! * rig.limits[i]!;
   }
+  if (areas) applyAreas(rig, current, areas);
   if (master >= 1) return;
   const { mastered } = rig;
   for (let i = 0; i < mastered.length; i++) {
@@ -267,6 +293,16 @@ function applyMasters(rig: RigArrays, frame: Frame, master: number): void {
   }
   if (master > 0) return;
   for (let i = 0; i < rig.shutters.length; i++) current[rig.shutters[i]!] = rig.shutAt[i]!;
+}
+
+function applyAreas(rig: RigArrays, current: Float32Array, areas: Float32Array): void {
+  const { mastered, masteredArea, shutters, shutterArea } = rig;
+  for (let i = 0; i < mastered.length; i++) {
+    const slot = mastered[i]!;
+    current[slot] = current[slot]! * areas[masteredArea[i]!]!;
+  }
+  for (let i = 0; i < shutters.length; i++)
+    if (areas[shutterArea[i]!] === 0) current[shutters[i]!] = rig.shutAt[i]!;
 }
 
 function mixColours(rig: RigArrays, current: Float32Array): void {
@@ -295,7 +331,11 @@ function encode(rig: RigArrays, frame: Frame): void {
     if (narrow.flip[i] === 1) value = 1 - value;
     const scale = narrow.scale[i]!;
     if (scale >= 0) value *= current[scale]!;
-    bytes[narrow.offset[i]!] = (value * 255 + 0.5) | 0;
+    const gamma = narrow.gamma[i]!;
+    bytes[narrow.offset[i]!] =
+      gamma === 0
+        ? (value * 255 + 0.5) | 0
+        : rig.gammaTables[(gamma - 1) * GAMMA_STEPS + ((value * (GAMMA_STEPS - 1) + 0.5) | 0)]!;
   }
   const wide = rig.bytes16;
   for (let i = 0; i < wide.slot.length; i++) {

@@ -1,30 +1,20 @@
-import { getRecord, recordsOf, type Document } from '../document/change.ts';
-import type { UnitId } from '../ids.ts';
-import { layoutOf, patchOf } from '../patch/of-document.ts';
-import { attributeInfo, attributeKey, COLOUR_ATTRIBUTES } from '../profile/attributes.ts';
-import {
-  highlightFraction,
-  homeFraction,
-  isEmitter,
-  valueToFraction,
-  type LaidChannel,
-  type ModeLayout,
-  type Programmable,
-} from '../profile/layout.ts';
-import type { UnitRecord } from '../records/index.ts';
-import type { Channel } from '../records/profile.ts';
-import { FREE_BYTE, SHUTTER_BYTE } from '../signal/apply.ts';
+import { getRecord, recordsOf, sameJson, type Document } from '../document/change.ts';
+import type { AreaId, LitId, UnitId } from '../ids.ts';
+import { layoutOfUnit, patchOf, type PatchedUnit } from '../patch/of-document.ts';
+import { areaChain, areaIdOf } from '../plot/areas.ts';
+import { attributeKey, splitAttributeKey } from '../profile/attributes.ts';
+import { partCells } from '../prop/parts.ts';
+import type { PartRecord, ProfileRecord, UnitRecord } from '../records/index.ts';
 import { MAX_SLOTS } from '../units.ts';
+import { compilePiece, type AttributeSlot, type Piece } from './piece.ts';
 
-/** Where one programmable attribute lives among the rig's attribute slots. */
-export interface AttributeSlot {
-  readonly slot: number;
-  readonly channel: Channel | null;
-}
-
-/** A unit's attributes by key (`Dimmer`, `ColorRGB_Red#3`), and what identifying it sets. */
+/**
+ * A unit (or a part of one) in the rig. Its attributes by key (`Dimmer`, `ColorRGB_Red#3`) stand at `base` + slot among
+ * the rig's attribute slots; `identify` counts from `base` too.
+ */
 export interface CompiledUnit {
-  readonly id: UnitId;
+  readonly id: LitId;
+  readonly base: number;
   readonly slots: ReadonlyMap<string, AttributeSlot>;
   /** Number of cells by attribute; 0 where the attribute belongs to the whole unit. */
   readonly cells: ReadonlyMap<string, number>;
@@ -43,6 +33,9 @@ export interface RigArrays {
   readonly snap: Uint8Array;
   /** Slots of real and virtual level channels: grand master and Dark scale them after the merge. */
   readonly mastered: Uint32Array;
+  /** For each of `mastered`, and for each of `shutters`: the area it hangs in, as a place in `areaChains`; 0 for none. */
+  readonly masteredArea: Uint16Array;
+  readonly shutterArea: Uint16Array;
   /** Levels of units that have a limit, and the limit (0-1) they are scaled by. */
   readonly limited: Uint32Array;
   readonly limits: Float32Array;
@@ -51,15 +44,22 @@ export interface RigArrays {
    * the masters; FREE_BYTE is sent as it is; SHUTTER_BYTE stays closed while the masters are at nothing.
    */
   readonly ceiling: Float32Array;
+  /** For each byte the area of its unit; null where no unit hangs in an area. */
+  readonly byteArea: Uint16Array | null;
   /** Shutters of units without any level: closed (at these fractions) when the masters are at nothing. */
   readonly shutters: Uint32Array;
   readonly shutAt: Float32Array;
   /** Universe numbers in ascending order; their place is the universe index. */
   readonly universes: Uint16Array;
   readonly mixers: Mixers;
-  readonly bytes8: ByteEncoders;
+  readonly bytes8: LightEncoders;
   readonly bytes16: WideEncoders;
+  /** GAMMA_STEPS bytes each: the byte for a level. */
+  readonly gammaTables: Uint8Array;
 }
+
+/** Levels a gamma table tells apart. */
+export const GAMMA_STEPS = 4097;
 
 /** White from the mixed colour: reads R, G, B at `input`.. and an own white at `own`, writes R, G, B, W to `output`... */
 export interface Mixers {
@@ -76,6 +76,11 @@ export interface ByteEncoders {
   readonly offset: Int32Array;
 }
 
+/** `gamma`: 0 for a level as it is, else the table of `gammaTables` (from 1) it is sent through. */
+export interface LightEncoders extends ByteEncoders {
+  readonly gamma: Uint8Array;
+}
+
 /** Two or three slots each, coarse first; `offset2` is -1 for 16 bit. */
 export interface WideEncoders extends ByteEncoders {
   readonly offset1: Int32Array;
@@ -84,271 +89,242 @@ export interface WideEncoders extends ByteEncoders {
 
 export interface CompiledRig {
   readonly arrays: RigArrays;
-  readonly units: ReadonlyMap<UnitId, CompiledUnit>;
+  /** Units and parts by id. */
+  readonly units: ReadonlyMap<LitId, CompiledUnit>;
+  /** For each area that units hang in: itself and those it lies in. The first is no area at all. */
+  readonly areaChains: readonly (readonly AreaId[])[];
 }
 
-interface Building {
-  home: number[];
-  highlight: number[];
-  htp: number[];
-  snap: number[];
-  mastered: number[];
-  limited: number[];
-  limits: number[];
-  ceiling: Float32Array;
-  shutters: number[];
-  shutAt: number[];
-  mixInput: number[];
-  mixOwn: number[];
-  mixOutput: number[];
-  narrow: { slot: number; scale: number; flip: number; offset: number }[];
-  wide: { slot: number; scale: number; flip: number; offsets: number[] }[];
+interface Kept {
+  readonly profile: ProfileRecord | undefined;
+  readonly patched: PatchedUnit;
+  readonly piece: Piece;
+}
+/** What a unit was compiled to: at an edit most of a rig is as it was. */
+const kept = new WeakMap<UnitRecord, Kept>();
+
+function pieceOf(document: Document, unit: UnitRecord, patched: PatchedUnit): Piece {
+  const profile = getRecord(document, 'profile', unit.profileId);
+  const old = kept.get(unit);
+  if (old && old.profile === profile && old.patched === patched) return old.piece;
+  const piece = compilePiece(unit, layoutOfUnit(document, unit), patched.spans);
+  kept.set(unit, { profile, patched, piece });
+  return piece;
+}
+
+/** A unit at its place among the attribute slots. */
+interface Placed {
+  readonly piece: Piece;
+  readonly base: number;
+  readonly area: number;
 }
 
 /**
- * Compiles units and routes into arrays. Where two units share a slot the one with the higher number is written last;
- * twins share the attributes of their original.
- * Slots past the end of a universe are left out. Linear in the number of channels.
+ * Compiles units, parts and routes into arrays. Where two units share a slot the one with the higher number is written
+ * last; twins share the attributes of their original. Only units that changed are compiled anew; the rest is put
+ * together again, linear in the number of slots.
  */
 export function compileRig(document: Document): CompiledRig {
-  const units = recordsOf(document, 'unit').sort((a, b) => a.number - b.number || (a.id < b.id ? -1 : 1));
-  const patches = patchOf(document);
-  const placed = units.map((unit) => ({ unit, patch: patches.get(unit.id)! }));
-  const numbers = new Set<number>(recordsOf(document, 'route').map((r) => r.universe));
-  for (const { patch } of placed) for (const span of patch.spans) numbers.add(span.universe);
-  const universes = [...numbers].sort((a, b) => a - b);
-  const indexOf = new Map(universes.map((u, i) => [u, i]));
-  const b: Building = {
-    home: [],
-    highlight: [],
-    htp: [],
-    snap: [],
-    mastered: [],
-    limited: [],
-    limits: [],
-    ceiling: new Float32Array(universes.length * MAX_SLOTS).fill(1),
-    shutters: [],
-    shutAt: [],
-    mixInput: [],
-    mixOwn: [],
-    mixOutput: [],
-    narrow: [],
-    wide: [],
-  };
-  const compiled = new Map<UnitId, CompiledUnit>();
+  const records = recordsOf(document, 'unit').sort((a, b) => a.number - b.number || (a.id < b.id ? -1 : 1));
+  const patch = patchOf(document);
+  const areas = new AreaPlaces(document);
+  const units = new Map<LitId, CompiledUnit>();
+  const placed: Placed[] = [];
   const twins: [unit: UnitRecord, original: UnitId][] = [];
-  for (const { unit, patch } of placed) {
-    if (isTwin(document, unit, patch.wire)) {
-      twins.push([unit, patch.wire]);
+  let base = 0;
+  for (const unit of records) {
+    const patched = patch.get(unit.id)!;
+    if (isTwin(document, unit, patched.wire)) {
+      twins.push([unit, patched.wire]);
       continue;
     }
-    const layout = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
-    const spans = patch.spans.map((s) => ({
-      base: (indexOf.get(s.universe) ?? 0) * MAX_SLOTS,
-      from: s.from,
-      to: s.to,
-    }));
-    const toOffset = (index: number): number => {
-      let left = index;
-      for (const span of spans) {
-        const length = span.to - span.from + 1;
-        if (left < length) return span.from + left > MAX_SLOTS ? -1 : span.base + span.from + left - 1;
-        left -= length;
-      }
-      return -1;
-    };
-    compiled.set(unit.id, compileUnit(b, unit, layout, toOffset));
+    const piece = pieceOf(document, unit, patched);
+    const { slots, cells, identify } = piece;
+    units.set(unit.id, { id: unit.id, base, slots, cells, identify });
+    placed.push({ piece, base, area: areas.of(unit) });
+    base += piece.home.length;
   }
   // A twin is the same slots under another name: what is programmed for one is done by both.
-  for (const [unit, original] of twins) compiled.set(unit.id, { ...compiled.get(original)!, id: unit.id });
-  return { arrays: toArrays(b, universes), units: compiled };
+  for (const [unit, original] of twins) units.set(unit.id, { ...units.get(original)!, id: unit.id });
+  for (const part of recordsOf(document, 'part')) {
+    const unit = units.get(part.unitId);
+    if (unit) units.set(part.id, compilePart(part, unit));
+  }
+  const numbers = new Set<number>(recordsOf(document, 'route').map((r) => r.universe));
+  for (const { piece } of placed) for (const universe of piece.universes) numbers.add(universe);
+  const universes = [...numbers].sort((a, b) => a - b);
+  return { arrays: assemble(placed, base, universes), units, areaChains: areas.chains };
 }
 
-/** True where the unit has its slots from another of the same profile and mode; one that differs is encoded itself. */
+/** Numbers areas as they are met. */
+class AreaPlaces {
+  readonly chains: AreaId[][] = [[]];
+  readonly #known = new Map<AreaId, number>();
+  readonly #document: Document;
+  constructor(document: Document) {
+    this.#document = document;
+  }
+  of(unit: UnitRecord): number {
+    const id = areaIdOf(this.#document, unit);
+    if (id === null) return 0;
+    let place = this.#known.get(id);
+    if (place === undefined) {
+      place = this.chains.push(areaChain(this.#document, id)) - 1;
+      this.#known.set(id, place);
+    }
+    return place;
+  }
+}
+
+/** True where the unit has its slots from another of the same make; one that differs is encoded itself. */
 function isTwin(document: Document, unit: UnitRecord, wire: UnitId): boolean {
   if (wire === unit.id) return false;
   const original = getRecord(document, 'unit', wire);
-  return original?.profileId === unit.profileId && original.mode === unit.mode;
+  return (
+    original?.profileId === unit.profileId && original.mode === unit.mode && sameJson(original.prop, unit.prop)
+  );
 }
 
-function compileUnit(
-  b: Building,
-  unit: UnitRecord,
-  layout: ModeLayout,
-  toOffset: (index: number) => number,
-): CompiledUnit {
+/** A part has the attributes its unit has for each cell, of its own cells, counted from 1. */
+function compilePart(part: PartRecord, unit: CompiledUnit): CompiledUnit {
+  const own = partCells(part);
   const slots = new Map<string, AttributeSlot>();
   const cells = new Map<string, number>();
-  const identify: number[] = [];
-  const add = (item: Programmable, cell: number): void => {
-    const slot = b.home.length;
-    slots.set(attributeKey(item.attribute, cell), { slot, channel: item.channel });
-    b.home.push(homeFraction(item));
-    b.highlight.push(highlightFraction(item));
-    const info = attributeInfo(item.attribute);
-    b.htp.push(info?.merge === 'htp' ? 1 : 0);
-    b.snap.push(item.channel?.snap ? 1 : 0);
-    if (info?.family !== 'aim') identify.push(slot);
-  };
-  const colourOf = (cell: number): boolean =>
-    layout.programmable.some(
-      (p) => p.attribute === COLOUR_ATTRIBUTES[0] && (cell === 0 ? p.cells === 0 : p.cells >= cell),
-    );
-  const colours = layout.programmable.filter((p) => (COLOUR_ATTRIBUTES as readonly string[]).includes(p.attribute));
-  for (const item of layout.programmable) {
-    cells.set(item.attribute, Math.max(cells.get(item.attribute) ?? 0, item.cells));
-    if (colours.includes(item)) continue;
-    if (item.cells === 0) add(item, 0);
-    else for (let cell = 1; cell <= item.cells; cell++) add(item, cell);
+  for (const [attribute, count] of unit.cells) {
+    if (count === 0) continue;
+    cells.set(attribute, own.length);
+    own.forEach((cell, i) => {
+      const slot = unit.slots.get(attributeKey(attribute, cell));
+      if (slot) slots.set(attributeKey(attribute, i + 1), slot);
+    });
   }
-  // The three parts of a colour stand side by side, cell after cell: the mixer and the encoders count on it.
-  for (let cell = 0; cell <= layout.cells; cell++) {
-    if (colourOf(cell)) for (const attribute of COLOUR_ATTRIBUTES) add({ attribute, cells: cell, channel: null }, cell);
+  const mine = new Set([...slots.values()].map((s) => s.slot));
+  // What lights the whole unit, such as a shutter or a level, has to let the part be seen.
+  for (const [key, { slot }] of unit.slots) if (splitAttributeKey(key).cell === 0 && !unit.cells.get(key)) mine.add(slot);
+  return { id: part.id, base: unit.base, slots, cells, identify: unit.identify.filter((slot) => mine.has(slot)) };
+}
+
+/** Puts a list of one piece after the other, each number moved by what `shift` says for its piece. */
+function joined<T extends Uint32Array | Int32Array>(
+  into: T,
+  placed: readonly Placed[],
+  list: (piece: Piece) => ArrayLike<number>,
+  shift: (value: number, placed: Placed) => number,
+): T {
+  let at = 0;
+  for (const item of placed) {
+    const values = list(item.piece);
+    for (let i = 0; i < values.length; i++) into[at++] = shift(values[i]!, item);
   }
-  const mastered = masteredSlots(layout, slots);
-  b.mastered.push(...mastered);
-  if (unit.levelLimit < 1)
-    for (const slot of mastered) {
-      b.limited.push(slot);
-      b.limits.push(unit.levelLimit);
+  return into;
+}
+
+function assemble(placed: readonly Placed[], slotCount: number, universes: readonly number[]): RigArrays {
+  const indexOf = new Map(universes.map((u, i) => [u, i]));
+  const bases = new Map(placed.map((p) => [p, p.piece.universes.map((u) => indexOf.get(u)! * MAX_SLOTS)]));
+  const count = (of: (piece: Piece) => ArrayLike<unknown>): number =>
+    placed.reduce((sum, { piece }) => sum + of(piece).length, 0);
+  const slot = (value: number, { base }: Placed): number => (value < 0 ? value : value + base);
+  const byte = (value: number, item: Placed): number =>
+    value < 0 ? value : bases.get(item)![value >> 9]! + (value & 511);
+  const slotsOf = (of: (piece: Piece) => ArrayLike<number>): Uint32Array =>
+    joined(new Uint32Array(count(of)), placed, of, slot);
+  const signed = (of: (piece: Piece) => ArrayLike<number>, shift: typeof slot): Int32Array =>
+    joined(new Int32Array(count(of)), placed, of, shift);
+  const floats = (of: (piece: Piece) => Float32Array): Float32Array => {
+    const into = new Float32Array(count(of));
+    let at = 0;
+    for (const { piece } of placed) {
+      into.set(of(piece), at);
+      at += of(piece).length;
     }
-  const shuttersFrom = b.shutters.length;
-  if (mastered.length === 0) noteShutters(b, slots);
-  const kinds = { levels: new Set(mastered), shutters: new Set(b.shutters.slice(shuttersFrom)) };
-  encodeUnit(b, unit, layout, slots, toOffset, kinds);
-  return { id: unit.id, slots, cells, identify: Uint32Array.from(identify) };
-}
-
-function masteredSlots(layout: ModeLayout, slots: ReadonlyMap<string, AttributeSlot>): number[] {
-  const unitLevel = slots.get('Dimmer');
-  if (unitLevel) return [unitLevel.slot];
-  const found: number[] = [];
-  for (let cell = 1; cell <= layout.cells; cell++) {
-    const slot = slots.get(attributeKey('Dimmer', cell));
-    if (slot) found.push(slot.slot);
-  }
-  return found;
-}
-
-function noteShutters(b: Building, slots: ReadonlyMap<string, AttributeSlot>): void {
-  for (const { slot, channel } of slots.values()) {
-    const closed = channel?.ranges.find((r) => r.light === 'closed');
-    if (!channel || !closed) continue;
-    b.shutters.push(slot);
-    b.shutAt.push(valueToFraction(channel, { range: closed.name, at: 0 }) ?? 0);
-  }
-}
-
-const PART: Readonly<Record<string, number>> = {
-  ColorAdd_R: 0,
-  ColorAdd_G: 1,
-  ColorAdd_B: 2,
-  ColorSub_C: 0,
-  ColorSub_M: 1,
-  ColorSub_Y: 2,
-};
-
-function encodeUnit(
-  b: Building,
-  unit: UnitRecord,
-  layout: ModeLayout,
-  slots: ReadonlyMap<string, AttributeSlot>,
-  toOffset: (index: number) => number,
-  kinds: { readonly levels: ReadonlySet<number>; readonly shutters: ReadonlySet<number> },
-): void {
-  const mixed = new Map<number, number>();
-  const hasWhite = new Set(layout.channels.filter((c) => c.channel.attribute === 'ColorAdd_W').map((c) => c.cell));
-  const virtualLevel = layout.virtualDimmer ? (slots.get('Dimmer')?.slot ?? -1) : -1;
-  const colourBase = (cell: number): number => {
-    const input =
-      slots.get(attributeKey(COLOUR_ATTRIBUTES[0], cell))?.slot ?? slots.get(COLOUR_ATTRIBUTES[0])?.slot ?? -1;
-    if (input < 0 || !hasWhite.has(cell)) return input;
-    let output = mixed.get(cell);
-    if (output === undefined) {
-      output = b.home.length;
-      for (let i = 0; i < 4; i++) {
-        b.home.push(0);
-        b.highlight.push(0);
-        b.htp.push(0);
-        b.snap.push(0);
-      }
-      b.mixInput.push(input);
-      b.mixOwn.push(slots.get(attributeKey('ColorAdd_W', cell))?.slot ?? -1);
-      b.mixOutput.push(output);
-      mixed.set(cell, output);
-    }
-    return output;
+    return into;
   };
-  for (const laid of layout.channels) {
-    const slot = sourceSlot(laid, slots, colourBase);
-    const levelled = kinds.levels.has(slot) || (isEmitter(laid.channel.attribute) && kinds.levels.has(virtualLevel));
-    for (const offset of laid.offsets.map(toOffset))
-      if (offset >= 0)
-        b.ceiling[offset] = levelled ? unit.levelLimit : kinds.shutters.has(slot) ? SHUTTER_BYTE : FREE_BYTE;
-    if (slot < 0) continue;
-    const { attribute } = laid.channel;
-    const inverted = (attribute === 'Pan' && unit.invertPan) || (attribute === 'Tilt' && unit.invertTilt);
-    const flip = attribute.startsWith('ColorSub_') || inverted ? 1 : 0;
-    const scale = isEmitter(attribute) ? virtualLevel : -1;
-    const offsets = laid.offsets.map(toOffset);
-    if (offsets.length === 1) b.narrow.push({ slot, scale, flip, offset: offsets[0]! });
-    else if (offsets.length > 1) b.wide.push({ slot, scale, flip, offsets });
-  }
-}
-
-function sourceSlot(
-  laid: LaidChannel,
-  slots: ReadonlyMap<string, AttributeSlot>,
-  colourBase: (cell: number) => number,
-): number {
-  const { attribute } = laid.channel;
-  const part = PART[attribute];
-  if (part !== undefined) {
-    const base = colourBase(laid.cell);
-    return base < 0 ? -1 : base + part;
-  }
-  if (attribute === 'ColorAdd_W') {
-    const base = colourBase(laid.cell);
-    if (base >= 0) return base + 3;
-  }
-  return slots.get(attributeKey(attribute, laid.cell))?.slot ?? -1;
-}
-
-function toArrays(b: Building, universes: readonly number[]): RigArrays {
-  const narrow = b.narrow.filter((e) => e.offset >= 0);
-  const wide = b.wide.filter((e) => e.offsets[0]! >= 0);
-  const common = (
-    list: readonly { slot: number; scale: number; flip: number }[],
-    first: (i: number) => number,
-  ): ByteEncoders => ({
-    slot: Uint32Array.from(list, (e) => e.slot),
-    scale: Int32Array.from(list, (e) => e.scale),
-    flip: Uint8Array.from(list, (e) => e.flip),
-    offset: Int32Array.from(list, (_, i) => first(i)),
-  });
+  const flags = (of: (piece: Piece) => Uint8Array, value = (v: number, _: Piece): number => v): Uint8Array => {
+    const into = new Uint8Array(count(of));
+    let at = 0;
+    for (const { piece } of placed) for (const v of of(piece)) into[at++] = value(v, piece);
+    return into;
+  };
+  const areasOf = (of: (piece: Piece) => ArrayLike<number>): Uint16Array => {
+    const into = new Uint16Array(count(of));
+    let at = 0;
+    for (const { piece, area } of placed) into.fill(area, at, (at += of(piece).length));
+    return into;
+  };
+  const gammas = [...new Set(placed.map((p) => p.piece.gamma))].filter((g) => g !== 1);
+  const limited = placed.filter((p) => p.piece.levelLimit < 1);
   return {
-    slotCount: b.home.length,
-    home: Float32Array.from(b.home),
-    highlight: Float32Array.from(b.highlight),
-    htp: Uint8Array.from(b.htp),
-    snap: Uint8Array.from(b.snap),
-    mastered: Uint32Array.from(b.mastered),
-    limited: Uint32Array.from(b.limited),
-    limits: Float32Array.from(b.limits),
-    ceiling: b.ceiling,
-    shutters: Uint32Array.from(b.shutters),
-    shutAt: Float32Array.from(b.shutAt),
+    slotCount,
+    home: floats((p) => p.home),
+    highlight: floats((p) => p.highlight),
+    htp: flags((p) => p.htp),
+    snap: flags((p) => p.snap),
+    mastered: slotsOf((p) => p.mastered),
+    masteredArea: areasOf((p) => p.mastered),
+    limited: joined(
+      new Uint32Array(limited.reduce((sum, { piece }) => sum + piece.mastered.length, 0)),
+      limited,
+      (p) => p.mastered,
+      slot,
+    ),
+    limits: Float32Array.from(limited.flatMap(({ piece }) => Array.from(piece.mastered, () => piece.levelLimit))),
+    ...bytesOf(placed, bases, universes.length),
+    shutters: slotsOf((p) => p.shutters),
+    shutterArea: areasOf((p) => p.shutters),
+    shutAt: floats((p) => p.shutAt),
     universes: Uint16Array.from(universes),
     mixers: {
-      input: Uint32Array.from(b.mixInput),
-      own: Int32Array.from(b.mixOwn),
-      output: Uint32Array.from(b.mixOutput),
+      input: slotsOf((p) => p.mixInput),
+      own: signed((p) => p.mixOwn, slot),
+      output: slotsOf((p) => p.mixOutput),
     },
-    bytes8: common(narrow, (i) => narrow[i]!.offset),
+    bytes8: {
+      slot: slotsOf((p) => p.narrow.slot),
+      scale: signed((p) => p.narrow.scale, slot),
+      flip: flags((p) => p.narrow.flip),
+      offset: signed((p) => p.narrow.offset, byte),
+      gamma: flags(
+        (p) => p.narrowLight,
+        (light, piece) => (light ? gammas.indexOf(piece.gamma) + 1 : 0),
+      ),
+    },
     bytes16: {
-      ...common(wide, (i) => wide[i]!.offsets[0]!),
-      offset1: Int32Array.from(wide, (e) => e.offsets[1]!),
-      offset2: Int32Array.from(wide, (e) => e.offsets[2] ?? -1),
+      slot: slotsOf((p) => p.wide.slot),
+      scale: signed((p) => p.wide.scale, slot),
+      flip: flags((p) => p.wide.flip),
+      offset: signed((p) => p.wide.offset, byte),
+      offset1: signed((p) => p.wide.offset1, byte),
+      offset2: signed((p) => p.wide.offset2, byte),
     },
+    gammaTables: gammaTables(gammas),
   };
+}
+
+function bytesOf(
+  placed: readonly Placed[],
+  bases: ReadonlyMap<Placed, readonly number[]>,
+  universes: number,
+): Pick<RigArrays, 'ceiling' | 'byteArea'> {
+  const ceiling = new Float32Array(universes * MAX_SLOTS).fill(1);
+  const byteArea = placed.some((p) => p.area > 0) ? new Uint16Array(ceiling.length) : null;
+  for (const item of placed) {
+    const { ceilingAt, ceiling: values } = item.piece;
+    const own = bases.get(item)!;
+    for (let i = 0; i < ceilingAt.length; i++) {
+      const at = own[ceilingAt[i]! >> 9]! + (ceilingAt[i]! & 511);
+      ceiling[at] = values[i]!;
+      if (byteArea) byteArea[at] = item.area;
+    }
+  }
+  return { ceiling, byteArea };
+}
+
+function gammaTables(gammas: readonly number[]): Uint8Array {
+  const tables = new Uint8Array(gammas.length * GAMMA_STEPS);
+  gammas.forEach((gamma, g) => {
+    for (let i = 0; i < GAMMA_STEPS; i++)
+      tables[g * GAMMA_STEPS + i] = Math.round((i / (GAMMA_STEPS - 1)) ** gamma * 255);
+  });
+  return tables;
 }

@@ -10,6 +10,8 @@ export interface RawTarget {
 
 /** A byte of a shutter of a unit that has no level: it stays closed while the masters are at nothing. */
 export const SHUTTER_BYTE = -2;
+/** A byte that nothing raw may change now. */
+export const LOCKED_BYTE = -3;
 /** A byte that is no level: masters don't change it. */
 export const FREE_BYTE = -1;
 
@@ -20,7 +22,7 @@ export const FREE_BYTE = -1;
 export function writeRaw(target: RawTarget, offset: number, value: number): void {
   const ceiling = target.ceiling[offset]!;
   if (ceiling >= 0) target.bytes[offset] = (value * ceiling * target.master) | 0;
-  else if (ceiling !== SHUTTER_BYTE || target.master > 0) target.bytes[offset] = value;
+  else if (ceiling === FREE_BYTE || (ceiling === SHUTTER_BYTE && target.master > 0)) target.bytes[offset] = value;
 }
 
 /** Every tenth cell of a counting test is shown in white at this part of the level. */

@@ -1,6 +1,6 @@
 import { getRecord, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
-import { layoutOf, patchOf } from '../patch/of-document.ts';
+import { layoutOfUnit, patchOf } from '../patch/of-document.ts';
 import { attributeInfo } from '../profile/attributes.ts';
 import { MAX_SLOTS } from '../units.ts';
 import type { RunningTest, TestScope } from './signal.ts';
@@ -69,7 +69,7 @@ function slotsOfUnit(document: Document, id: UnitId, cells: { next: number }): S
   const unit = getRecord(document, 'unit', id);
   const spans = patchOf(document).get(id)?.spans ?? [];
   if (!unit || spans.length === 0) return [];
-  const layout = layoutOf(getRecord(document, 'profile', unit.profileId), unit.mode);
+  const layout = layoutOfUnit(document, unit);
   const places = spans.flatMap((s) =>
     Array.from({ length: s.to - s.from + 1 }, (_, i) => ({ universe: s.universe, address: s.from + i })),
   );

@@ -4,7 +4,7 @@ import { formatAddress } from '$core/patch/address.ts';
 import type { Clash } from '$core/patch/clash.ts';
 import { patchFaults } from '$core/patch/faults.ts';
 import { groupLetters, membersOf } from '$core/patch/groups.ts';
-import { layoutOf, patchOf, placeOf, slotsPerUniverseOf, type PatchedUnit } from '$core/patch/of-document.ts';
+import { layoutOfUnit, patchOf, placeOf, slotsPerUniverseOf, type PatchedUnit } from '$core/patch/of-document.ts';
 import type { ModeLayout } from '$core/profile/layout.ts';
 import { makeReader, type UnitReader } from '$core/profile/readout.ts';
 import type { ChaseRecord, ProfileRecord, SceneRecord, UnitRecord } from '$core/records/index.ts';
@@ -122,7 +122,7 @@ export class Rig {
     return getRecord(this.#live.document, 'output', id);
   }
   layout(unit: UnitRecord): ModeLayout {
-    return layoutOf(this.profile(unit.profileId), unit.mode);
+    return layoutOfUnit(this.#live.document, unit);
   }
   playable(id: SceneId | ChaseId | string): SceneRecord | ChaseRecord | undefined {
     return getRecord(this.#live.document, 'scene', id) ?? getRecord(this.#live.document, 'chase', id);

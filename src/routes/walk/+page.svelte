@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { areaIdOf } from '$core/plot/areas.ts';
   import { onDestroy } from 'svelte';
   import type { UnitId } from '$core/ids.ts';
   import { orderUnits } from '$core/patch/order.ts';
@@ -41,7 +42,7 @@
   const place = $derived(unit ? app.rig.place(unit.id) : null);
   const profile = $derived(unit ? app.rig.profile(unit.profileId) : undefined);
   const onLine = $derived(unit ? facts.lines().get(unit.id) : undefined);
-  const area = $derived(unit?.areaId ? app.rig.areas.find((a) => a.id === unit.areaId)?.name : undefined);
+  const area = $derived(unit ? app.rig.areas.find((a) => a.id === areaIdOf(app.live.document, unit))?.name : undefined);
   const finished = (id: UnitId): boolean => {
     const other = app.rig.unit(id);
     return other?.walk !== undefined && other.walk !== null && !isOutdated(facts, other);

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { areaIdOf } from '$core/plot/areas.ts';
   import { nextNumber } from '$core/patch/naming.ts';
   import { readWhole } from '$core/numbers.ts';
   import { make, type AreaRecord, type LineRecord } from '$core/records/index.ts';
@@ -75,7 +76,7 @@
       ]}
       choose={(id) => putArea(area, { parentId: id === NONE ? null : (id as AreaRecord['parentId']) })}
     />
-    <span class="num quiet">{app.rig.units.filter((u) => u.areaId === area.id).length}</span>
+    <span class="num quiet">{app.rig.units.filter((u) => areaIdOf(app.live.document, u) === area.id).length}</span>
     <Button
       kind="bare"
       aria-label="Delete {area.name}"
