@@ -60,9 +60,7 @@ export function replaceUnits(
   return {
     change,
     attributes,
-    footprintBefore: [
-      ...new Set(units.map((u) => layoutOfUnit(document, u).footprint)),
-    ],
+    footprintBefore: [...new Set(units.map((u) => layoutOfUnit(document, u).footprint))],
     footprintAfter: after.footprint,
     scenes,
     moves: movesOf(document, change),
@@ -92,9 +90,7 @@ function fates(
   units: readonly UnitRecord[],
   after: ModeLayout,
 ): { attributes: AttributeFate[]; scenes: string[] } {
-  const layouts = new Map(
-    units.map((u) => [u.id as string, layoutOfUnit(document, u)]),
-  );
+  const layouts = new Map(units.map((u) => [u.id as string, layoutOfUnit(document, u)]));
   const before = new Map<string, number>();
   for (const layout of layouts.values())
     for (const p of layout.programmable) before.set(p.attribute, Math.max(before.get(p.attribute) ?? 0, p.cells));

@@ -80,7 +80,13 @@ export function layoutMode(profile: ProfileRecord, mode: Mode, options: { cellLe
     } else place(entry.channel, entry.byte, 0);
   }
   const channels = [...placed.values()].map(contiguous);
-  return { footprint: offset, channels, cells, cellFootprint, ...programmableOf(channels, options.cellLevels ?? false) };
+  return {
+    footprint: offset,
+    channels,
+    cells,
+    cellFootprint,
+    ...programmableOf(channels, options.cellLevels ?? false),
+  };
 }
 
 /** Drops fine slots that stand without a coarse one before them, so that `offsets` has no holes. */

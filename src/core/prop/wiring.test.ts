@@ -21,7 +21,9 @@ const offsets = (prop: Prop, cell: number): number[] =>
     .map((c) => c.offsets[0]!);
 const spans = (prop: Prop, universe: number, address: number) => {
   const record = unit(prop, { universe, address });
-  return patchOf(documentOf([PIXELS, record])).get(record.id)!.spans.map((s) => `${s.universe}.${s.from}-${s.to}`);
+  return patchOf(documentOf([PIXELS, record]))
+    .get(record.id)!
+    .spans.map((s) => `${s.universe}.${s.from}-${s.to}`);
 };
 
 describe('a prop on its wire', () => {

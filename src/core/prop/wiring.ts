@@ -80,8 +80,7 @@ export function layoutProp(profile: ProfileRecord, mode: Mode, prop: Prop): Unit
   const pixels = wirePixels(runs);
   const extra = runs.reduce((sum, run) => sum + run.nulls, 0) * each;
   const moved = (laid: LaidChannel): LaidChannel => {
-    const shift =
-      laid.cell > 0 ? (pixels[laid.cell - 1]! - (laid.cell - 1)) * each : laid.offsets[0]! > at ? extra : 0;
+    const shift = laid.cell > 0 ? (pixels[laid.cell - 1]! - (laid.cell - 1)) * each : laid.offsets[0]! > at ? extra : 0;
     return shift === 0 ? laid : { ...laid, offsets: laid.offsets.map((offset) => offset + shift) };
   };
   const wired = plain.channels.map(moved);

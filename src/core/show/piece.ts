@@ -168,7 +168,7 @@ function encodeUnit(
   const mixed = new Map<number, number>();
   const hasWhite = new Set(layout.channels.filter((c) => c.channel.attribute === 'ColorAdd_W').map((c) => c.cell));
   const virtualLevel = (cell: number): number =>
-    layout.virtualDimmer ? (slots.get(attributeKey('Dimmer', cell)) ?? slots.get('Dimmer'))?.slot ?? -1 : -1;
+    layout.virtualDimmer ? ((slots.get(attributeKey('Dimmer', cell)) ?? slots.get('Dimmer'))?.slot ?? -1) : -1;
   const colourBase = (cell: number): number => {
     const input =
       slots.get(attributeKey(COLOUR_ATTRIBUTES[0], cell))?.slot ?? slots.get(COLOUR_ATTRIBUTES[0])?.slot ?? -1;

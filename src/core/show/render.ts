@@ -301,8 +301,7 @@ function applyAreas(rig: RigArrays, current: Float32Array, areas: Float32Array):
     const slot = mastered[i]!;
     current[slot] = current[slot]! * areas[masteredArea[i]!]!;
   }
-  for (let i = 0; i < shutters.length; i++)
-    if (areas[shutterArea[i]!] === 0) current[shutters[i]!] = rig.shutAt[i]!;
+  for (let i = 0; i < shutters.length; i++) if (areas[shutterArea[i]!] === 0) current[shutters[i]!] = rig.shutAt[i]!;
 }
 
 function mixColours(rig: RigArrays, current: Float32Array): void {

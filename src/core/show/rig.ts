@@ -180,9 +180,7 @@ class AreaPlaces {
 function isTwin(document: Document, unit: UnitRecord, wire: UnitId): boolean {
   if (wire === unit.id) return false;
   const original = getRecord(document, 'unit', wire);
-  return (
-    original?.profileId === unit.profileId && original.mode === unit.mode && sameJson(original.prop, unit.prop)
-  );
+  return original?.profileId === unit.profileId && original.mode === unit.mode && sameJson(original.prop, unit.prop);
 }
 
 /** A part has the attributes its unit has for each cell, of its own cells, counted from 1. */
@@ -200,7 +198,8 @@ function compilePart(part: PartRecord, unit: CompiledUnit): CompiledUnit {
   }
   const mine = new Set([...slots.values()].map((s) => s.slot));
   // What lights the whole unit, such as a shutter or a level, has to let the part be seen.
-  for (const [key, { slot }] of unit.slots) if (splitAttributeKey(key).cell === 0 && !unit.cells.get(key)) mine.add(slot);
+  for (const [key, { slot }] of unit.slots)
+    if (splitAttributeKey(key).cell === 0 && !unit.cells.get(key)) mine.add(slot);
   return { id: part.id, base: unit.base, slots, cells, identify: unit.identify.filter((slot) => mine.has(slot)) };
 }
 

@@ -9,4 +9,13 @@ export {
   type TestSignal,
 } from './signal.ts';
 export { OTHER, prepareTest, slotsOfScope, type PreparedTest, type ScopeSlot } from './prepare.ts';
-export { applyTest, COLOUR_NAMES, coloursAt, FREE_BYTE, LOCKED_BYTE, SHUTTER_BYTE, writeRaw, type RawTarget } from './apply.ts';
+export {
+  applyTest,
+  COLOUR_NAMES,
+  coloursAt,
+  FREE_BYTE,
+  LOCKED_BYTE,
+  SHUTTER_BYTE,
+  writeRaw,
+  type RawTarget,
+} from './apply.ts';

@@ -67,6 +67,19 @@ const strip = (slug: string, model: string, order: string, counts: readonly numb
     flow: true,
   });
 
+/** As many pixels as the shape of each unit has: one here stands for all. */
+const prop = (slug: string, model: string, order: string) =>
+  define({
+    slug,
+    maker: 'Generic',
+    model,
+    fixtureKind: 'strip',
+    channels: order.includes('emitW') ? [RED, GREEN, BLUE, WHITE] : [RED, GREEN, BLUE],
+    modes: [mode('px', 'As many pixels as its shape has', cells(1, order))],
+    physical: { powerW: 0.3, widthMm: 1000, depthMm: 12 },
+    flow: true,
+  });
+
 const matrix = (slug: string, model: string, sizes: readonly (readonly [number, number])[]) =>
   define({
     slug,
@@ -195,6 +208,8 @@ export const BAR_PROFILES = [
   }),
   strip('generic-pixels-rgb', 'Pixel strip RGB', RGB, [50, 100, 150, 170, 340, 680]),
   strip('generic-pixels-grb', 'Pixel strip GRB', 'emitG emitR emitB', [50, 100, 170, 340, 680]),
+  prop('generic-prop-rgb', 'Pixel prop RGB', RGB),
+  prop('generic-prop-rgbw', 'Pixel prop RGBW', RGBW),
   strip('generic-pixels-rgbw', 'Pixel strip RGBW', RGBW, [30, 60, 128, 144, 288]),
   matrix('generic-matrix', 'Pixel matrix RGB', [
     [8, 8],

@@ -1,0 +1,247 @@
+import { toBase64 } from '../../core/base64.ts';
+import { fromHex } from '../../core/colour/convert.ts';
+import { documentOf } from '../../core/document/change.ts';
+import type { LitId, UnitId } from '../../core/ids.ts';
+import { patchedUnit } from '../../core/patch/of-document.ts';
+import { make, type AnyRecord, type UnitRecord } from '../../core/records/index.ts';
+import { propSchema } from '../../core/records/prop.ts';
+import type { UnitValues } from '../../core/records/scene.ts';
+import type { StandinAddresses } from '../../addresses.ts';
+import { PATH, PROPS } from './millpond-rig.ts';
+import { drawPng } from './png.ts';
+
+/** Millpond Lantern Walk in Fennick Weir: a winter lantern trail around a watermill. All of it is made up. */
+
+const LANTERNS = 24;
+const GROUND = { widthM: 60, depthM: 44 };
+const POND = { x: 1, y: 0, rx: 12, ry: 7 };
+const id = (slug: string): UnitId => `unit:${slug}`;
+
+function units(profiles: readonly AnyRecord[]): UnitRecord[] {
+  const list: UnitRecord[] = [];
+  const number = (): number => list.length + 1;
+  for (let i = 0; i < LANTERNS; i++) {
+    const turn = (i / LANTERNS) * 2 * Math.PI;
+    list.push(
+      make('unit', {
+        id: id(`reed${i + 1}`),
+        number: number(),
+        name: `Reed lantern ${i + 1}`,
+        profileId: 'profile:generic-dimmer',
+        mode: '1ch',
+        patch: { universe: 1, address: i + 1 },
+        gel: i % 3 === 0 ? '#ff9d45' : '#ffd08a',
+        position: at(POND.x + Math.cos(turn) * (POND.rx + 0.6), POND.y + Math.sin(turn) * (POND.ry + 0.6), 0.6),
+      }),
+    );
+  }
+  ['counter', 'door', 'window'].forEach((where, i) =>
+    list.push(
+      make('unit', {
+        id: id(`hut-${where}`),
+        number: number(),
+        name: `Hut lamp ${where}`,
+        profileId: 'profile:low-harbour-hutlamp',
+        mode: '3ch',
+        patch: { universe: 1, address: 101 + i * 3 },
+        position: at(-26.5 + i, -17, 2.2),
+      }),
+    ),
+  );
+  // Every prop begins its own universe: the controllers' ports do.
+  let universe = 2;
+  for (const row of PROPS) {
+    const unit = make('unit', {
+      id: id(row.slug),
+      number: number(),
+      name: row.name,
+      profileId: 'profile:generic-prop-rgb',
+      mode: 'px',
+      patch: { universe, address: 1 },
+      prop: propSchema.parse({ shape: row.shape, ...row.wiring }),
+      levelLimit: 0.8,
+      position: at(row.x, row.y, row.z),
+      rotation: { x: 0, y: 0, z: row.turn ?? 0 },
+    });
+    list.push(unit);
+    universe = Math.max(...patchedUnit(documentOf(profiles), unit).spans.map((s) => s.universe)) + 1;
+  }
+  return list;
+}
+
+const at = (x: number, y: number, z: number) => ({ x: round(x), y: round(y), z: round(z) });
+const round = (v: number): number => Math.round(v * 100) / 100;
+
+const light = (hex: string, level = 1): UnitValues => {
+  const { r, g, b } = fromHex(hex);
+  const short = (v: number): number => Math.round(v * 1e4) / 1e4;
+  return { Dimmer: level, ColorRGB_Red: short(r), ColorRGB_Green: short(g), ColorRGB_Blue: short(b) };
+};
+const slugs = (start: string): UnitId[] => PROPS.filter((p) => p.slug.startsWith(start)).map((p) => id(p.slug));
+const reeds = Array.from({ length: LANTERNS }, (_, i) => id(`reed${i + 1}`));
+const each = (ids: readonly LitId[], values: (i: number) => UnitValues) =>
+  Object.fromEntries(ids.map((lit, i) => [lit, values(i)]));
+const KITE_HUES = ['#ff4d2e', '#ffb020', '#4dff88', '#2ea8ff', '#c45cff'];
+
+const SCENES: readonly (readonly [slug: string, name: string, hex: string, values: Record<string, UnitValues>])[] = [
+  [
+    'dusk',
+    'Dusk',
+    '#ffb870',
+    { ...each(reeds, () => ({ Dimmer: 0.7 })), ...each(slugs('path'), () => light('#ff9a3c', 0.35)) },
+  ],
+  ['kites', 'Five kites', '#ff6a3d', each(slugs('kite'), (i) => light(KITE_HUES[i]!))],
+  [
+    'mill',
+    'The mill awake',
+    '#ffd27a',
+    {
+      ...each(slugs('window'), () => light('#ffc46b', 0.9)),
+      ...each(slugs('eaves'), () => light('#bfe3ff', 0.8)),
+      [id('wheel')]: light('#59b7ff', 0.8),
+      [id('wall')]: light('#16307a', 0.7),
+    },
+  ],
+  [
+    'wings',
+    'Wings only',
+    '#37c8ff',
+    { ...each(['part:kite1-sail', 'part:kite3-sail', 'part:kite5-sail'], () => light('#1fb6ff', 0.9)) },
+  ],
+  ['tree', 'Tower tree', '#4dff88', { [id('tree')]: light('#26e07f', 0.9) }],
+  ['bridge', 'Over the bridge', '#ff5c8a', each(slugs('arch'), (i) => light(i % 2 ? '#ff3f78' : '#ffb0c8', 0.9))],
+  ['lines', 'Festoons', '#ffe0a0', each(slugs('line'), () => light('#ffd79a', 0.7))],
+];
+
+const PARTS = Array.from({ length: 5 }, (_, i) => [
+  make('part', { id: `part:kite${i + 1}-sail`, unitId: id(`kite${i + 1}`), number: 1, name: 'Sail', cells: '1-46' }),
+  make('part', { id: `part:kite${i + 1}-tail`, unitId: id(`kite${i + 1}`), number: 2, name: 'Tail', cells: '66-86' }),
+]).flat();
+
+const ellipse = (x: number, y: number, rx: number, ry: number, corners: number) =>
+  Array.from({ length: corners }, (_, i) => {
+    const turn = (i / corners) * 2 * Math.PI;
+    return { x: round(x + Math.cos(turn) * rx), y: round(y + Math.sin(turn) * ry) };
+  });
+const box = (x1: number, y1: number, x2: number, y2: number) => [
+  { x: x1, y: y1 },
+  { x: x2, y: y1 },
+  { x: x2, y: y2 },
+  { x: x1, y: y2 },
+];
+
+const AREAS = [
+  make('area', { id: 'area:mill', number: 1, name: 'Mill', outline: box(-13, 16, 13, 21) }),
+  make('area', {
+    id: 'area:pond',
+    number: 2,
+    name: 'Pond',
+    outline: ellipse(POND.x, POND.y, POND.rx + 1.2, POND.ry + 1.2, 24),
+  }),
+  make('area', { id: 'area:bridge', number: 3, name: 'Footbridge', parentId: 'area:pond', outline: box(-7, 2, 7, 6) }),
+  make('area', { id: 'area:gate', number: 4, name: 'Gate', outline: box(-29, -20, -21, -11) }),
+];
+
+/** A made-up plan of the ground to draw over. */
+function groundPlan(): AnyRecord[] {
+  const [width, height] = [600, 440];
+  const path = [...PATH];
+  const png = drawPng(width, height, (px, py) => {
+    const x = (px / width - 0.5) * GROUND.widthM;
+    const y = (0.5 - py / height) * GROUND.depthM;
+    if (x > -13 && x < 13 && y > 17 && y < 21) return (px + py) % 9 < 1 ? [70, 62, 58] : [58, 51, 48];
+    if (((x - POND.x) / POND.rx) ** 2 + ((y - POND.y) / POND.ry) ** 2 < 1)
+      return py % 7 < 1 ? [30, 50, 66] : [24, 42, 58];
+    if (nearPath(path, x, y) < 0.9) return [66, 60, 50];
+    return (px * 7 + py * 13) % 23 < 1 ? [34, 46, 36] : [28, 38, 32];
+  });
+  return [
+    make('picture', {
+      id: 'picture:ground',
+      name: 'Ground plan',
+      widthPx: width,
+      heightPx: height,
+      data: `data:image/png;base64,${toBase64(png)}`,
+    }),
+    make('backdrop', {
+      id: 'backdrop:ground',
+      name: 'Ground plan',
+      pictureId: 'picture:ground',
+      side: 'plan',
+      widthM: GROUND.widthM,
+      opacity: 0.8,
+      locked: true,
+    }),
+  ];
+}
+
+function nearPath(path: readonly (readonly [number, number])[], x: number, y: number): number {
+  let least = Infinity;
+  for (let i = 0; i + 1 < path.length; i++) {
+    const [ax, ay] = path[i]!;
+    const [bx, by] = path[i + 1]!;
+    const t = Math.max(
+      0,
+      Math.min(1, ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / ((bx - ax) ** 2 + (by - ay) ** 2)),
+    );
+    least = Math.min(least, Math.hypot(x - ax - (bx - ax) * t, y - ay - (by - ay) * t));
+  }
+  return least;
+}
+
+/** The whole demo show as records. */
+export function millpondWalk(profiles: readonly AnyRecord[], addresses: StandinAddresses): AnyRecord[] {
+  const used = profiles.filter((p) =>
+    ['profile:generic-dimmer', 'profile:low-harbour-hutlamp', 'profile:generic-prop-rgb'].includes(p.id),
+  );
+  const rig = units(used);
+  const document = documentOf([...used, ...rig]);
+  const universes = new Set(rig.flatMap((unit) => patchedUnit(document, unit).spans.map((s) => s.universe)));
+  return [
+    make('show', {
+      id: 'show:millpond',
+      name: 'Millpond Lantern Walk',
+      notes: 'A winter trail around the mill. From sunset to 22:00 in December.',
+      tempoBpm: 96,
+      room: { name: 'Mill meadow', widthM: GROUND.widthM, depthM: GROUND.depthM, heightM: 12 },
+    }),
+    ...used,
+    ...AREAS,
+    ...rig,
+    ...PARTS,
+    make('group', { id: 'group:kites', number: 1, name: 'Kites', unitIds: slugs('kite') }),
+    make('group', { id: 'group:bridge', number: 2, name: 'Footbridge', unitIds: slugs('arch') }),
+    make('group', { id: 'group:reeds', number: 3, name: 'Reed lanterns', unitIds: reeds }),
+    make('group', { id: 'group:path', number: 4, name: 'Path', unitIds: slugs('path') }),
+    make('group', {
+      id: 'group:mill',
+      number: 5,
+      name: 'Mill',
+      unitIds: [id('wheel'), id('wall'), ...slugs('window'), ...slugs('eaves')],
+    }),
+    make('output', {
+      id: 'output:meadow',
+      name: 'Meadow controllers',
+      protocol: 'sacn',
+      destinations: [addresses.pixels],
+      notes: 'All pixel ports. Stand-in on this machine.',
+    }),
+    ...[...universes]
+      .sort((a, b) => a - b)
+      .map((universe) =>
+        make('route', { id: `route:m${universe}`, universe, outputId: 'output:meadow', wireUniverse: universe }),
+      ),
+    ...SCENES.map(([slug, name, colour, values], i) =>
+      make('scene', {
+        id: `scene:${slug}`,
+        number: i + 1,
+        name,
+        colour,
+        fadeInMs: 2000,
+        fadeOutMs: 2000,
+        values: values as Record<LitId, UnitValues>,
+      }),
+    ),
+    ...groundPlan(),
+  ];
+}
