@@ -12,7 +12,9 @@ import { cableLengthFor } from './packing.ts';
 import { pixelFrameRate } from './pixels.ts';
 import { connectorIn } from './run.ts';
 import { packPlaces, unpackPlaces } from '../plot/places.ts';
-import { cellPoints } from '../plot/geometry.ts';
+import { patchOf } from '../patch/of-document.ts';
+import { documentOf } from '../document/change.ts';
+import { bodyOf } from '../plot/body.ts';
 
 const slugs = (count: number): string[] => Array.from({ length: count }, (_, i) => `u${i + 1}`);
 const id = (slug: string) => `unit:${slug}` as const;
@@ -233,17 +235,22 @@ describe('a string that knows its cells', () => {
     },
     { profileId: 'profile:tree', unitId: 'unit:tree', number: 5 },
   );
-  test('comes with its shape about its foot, its start slot, and what its other strings listen to', () => {
+  test('comes with its shape about its foot, and each string where it listens', () => {
     const unit = records.find((r) => r.kind === 'unit')!;
     assert.ok(unit.kind === 'unit');
     assert.deepEqual(unit.patch, { universe: 8, address: 4 });
-    assert.match(unit.notes, /String 2: from cell 3, 1 cells, listens at 9\.100/);
+    const spans = patchOf(documentOf(records)).get(unit.id)!.spans;
+    assert.deepEqual(
+      spans.map((s) => [s.universe, s.from, s.to]),
+      [
+        [8, 4, 9],
+        [9, 100, 102],
+      ],
+    );
     assert.deepEqual([...unpackPlaces(unit.cellPlaces!)], [-1, 0, 0, 1, 0, 1.5, 0, 0.5, 3]);
     const turned = { ...unit, position: { x: 10, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 90 } };
-    const points = cellPoints(turned, { widthM: 2, depthM: 1 }, 3).map((p) => [
-      Math.round(p.x * 1000) / 1000,
-      Math.round(p.y * 1000) / 1000,
-    ]);
+    const { xyz } = bodyOf('plan', turned, undefined, 3).dots;
+    const points = [0, 3, 6].map((i) => [xyz[i]!, xyz[i + 1]!].map((v) => Math.round(v * 1000) / 1000 + 0));
     assert.deepEqual(points, [
       [10, -1],
       [10, 1],

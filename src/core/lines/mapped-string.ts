@@ -1,12 +1,12 @@
 import type { ProfileId, UnitId } from '../ids.ts';
 import type { MappedString } from '../protocol/network.ts';
 import { make, type AnyRecord } from '../records/index.ts';
+import { propSchema } from '../records/prop.ts';
 import { packPlaces } from '../plot/places.ts';
 
 /**
  * The profile and the unit of a string that told where its cells are: its cells in wiring order at their places about
- * the middle of the string's foot, its start slot as the device says. A string of several starts says where the others
- * listen in its notes.
+ * the middle of the string's foot, each of its strings at the start slot the device says.
  */
 export function stringRecords(
   string: MappedString,
@@ -34,7 +34,8 @@ export function stringRecords(
     physical: { widthMm: width * 1000, depthMm: depth * 1000, heightMm: height * 1000 },
     flow: true,
   });
-  const [first, ...more] = [...string.strings].sort((a, b) => a.first - b.first);
+  const strings = [...string.strings].sort((a, b) => a.first - b.first);
+  const first = strings[0];
   const unit = make('unit', {
     id: ids.unitId,
     number: ids.number,
@@ -43,11 +44,13 @@ export function stringRecords(
     mode: 'rgb',
     patch: first ? { universe: first.universe, address: first.address } : null,
     cellPlaces: packPlaces(string.cells.map(([x, y, z]) => [(x - 0.5) * width, (y - 0.5) * depth, z * height])),
-    notes: more
-      .map(
-        (s, i) => `String ${i + 2}: from cell ${s.first + 1}, ${s.count} cells, listens at ${s.universe}.${s.address}.`,
-      )
-      .join('\n'),
+    prop: propSchema.parse({
+      shape: { shape: 'given', count },
+      strings: strings.map((s, i) => ({
+        cells: s.count,
+        start: i === 0 ? null : { universe: s.universe - first!.universe, address: s.address },
+      })),
+    }),
   });
   return [profile, unit];
 }

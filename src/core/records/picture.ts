@@ -25,7 +25,7 @@ export const pictureRecordSchema = z.strictObject({
 });
 export type PictureRecord = z.infer<typeof pictureRecordSchema>;
 
-/** Ways of looking at the plot: from above, from the audience, and from stage right. */
+/** Ways of looking at the plot: from above, from the audience, and from stage left. */
 export const PLOT_SIDES = ['plan', 'front', 'side'] as const;
 export type PlotSide = (typeof PLOT_SIDES)[number];
 

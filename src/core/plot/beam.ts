@@ -1,0 +1,41 @@
+import { inRoom, type Place3 } from './paper.ts';
+import type { UnitRecord } from '../records/index.ts';
+
+/** How far a beam is drawn that meets no floor, and at the most, metres. */
+const FREE_M = 5;
+const MOST_M = 14;
+
+/**
+ * Direction of the beam of a moving head as a unit vector in the room. Pan and tilt are fractions 0-1 of their ranges
+ * in degrees; in the middle of both it goes along the unit's own axis (up for one that stands). Tilted up from there it
+ * leans to the unit's front, panned up it turns counter-clockwise about the axis.
+ */
+export function headDirection(
+  unit: Pick<UnitRecord, 'rotation'>,
+  pan: number,
+  tilt: number,
+  panDeg: number,
+  tiltDeg: number,
+): Place3 {
+  const t = ((tilt - 0.5) * tiltDeg * Math.PI) / 180;
+  const p = ((pan - 0.5) * panDeg * Math.PI) / 180;
+  const own = { x: -Math.sin(p) * Math.sin(t), y: Math.cos(p) * Math.sin(t), z: Math.cos(t) };
+  return inRoom({ position: ORIGIN, rotation: unit.rotation }, own);
+}
+
+/** Direction in which a fixture without pan and tilt shines: to its front. */
+export const frontDirection = (unit: Pick<UnitRecord, 'rotation'>): Place3 =>
+  inRoom({ position: ORIGIN, rotation: unit.rotation }, { x: 0, y: 1, z: 0 });
+
+const ORIGIN: Place3 = { x: 0, y: 0, z: 0 };
+
+/** Where a beam from a place ends: on the floor (z 0) where it meets it, else after a few metres. */
+export function beamEnd(from: Place3, direction: Place3): Place3 {
+  const toFloor = direction.z < -1e-6 ? -from.z / direction.z : Infinity;
+  const length = toFloor > 0 && toFloor < Infinity ? Math.min(MOST_M, toFloor) : FREE_M;
+  return {
+    x: from.x + direction.x * length,
+    y: from.y + direction.y * length,
+    z: from.z + direction.z * length,
+  };
+}
