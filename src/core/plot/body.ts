@@ -28,7 +28,7 @@ const kept = new WeakMap<UnitRecord, Kept>();
 /** The body of a unit of `cells` cells on a paper; kept as long as the record. */
 export function bodyOf(side: PlotSide, unit: UnitRecord, profile: ProfileRecord | undefined, cells: number): Body {
   let known = kept.get(unit);
-  if (known?.profile !== profile || known.count !== cells) {
+  if (!known || known.profile !== profile || known.count !== cells) {
     known = { profile, count: cells, bodies: {} };
     kept.set(unit, known);
   }

@@ -4,10 +4,12 @@ import fc from 'fast-check';
 import type { UnitRecord } from '../records/index.ts';
 import { propSchema } from '../records/prop.ts';
 import { PLOT_SIDES } from '../records/picture.ts';
-import { profileBySlug, units } from '../../../tests/support/rig.ts';
+import { makeReader } from '../profile/readout.ts';
+import { PIXELS, profileBySlug, showWith, units } from '../../../tests/support/rig.ts';
 import { align, distribute, mirror, numbered, putOn, rotate, spotsOf, type Pattern } from './arrange.ts';
 import { beamEnd, headDirection } from './beam.ts';
 import { bodyMiddle, bodyOf, hits, nearestDot } from './body.ts';
+import { makeBatch, readColours } from './cell-colours.ts';
 import { everyNth, inBox, inLoop, nextTo, shrunk, type Spotted } from './choose.ts';
 import { unitSize } from './dots.ts';
 import { lengthNumber, lengthText, parseLength } from './lengths.ts';
@@ -242,6 +244,34 @@ describe('choosing', () => {
     assert.deepEqual(inLoop(grid, loop), ['unit:g0']);
     assert.deepEqual(inLoop(grid, loop.slice(0, 2)), []);
     assert.deepEqual(everyNth(['a', 'b', 'c', 'd', 'e'], 2, 2), ['b', 'd']);
+  });
+});
+
+describe('colours of dots', () => {
+  const read = (rows: Parameters<typeof units>, frame: number[], prop: object | null) => {
+    const made = units(...rows).map((u) => ({ ...u, prop: prop && propSchema.parse(prop) }) as UnitRecord);
+    const show = showWith(PIXELS, ...made);
+    const bodies = made.map((unit) => {
+      const reader = makeReader(show, unit);
+      return { reader, body: bodyOf('plan', unit, show.get(unit.profileId) as never, reader.cells.length) };
+    });
+    const bytes = new Uint8Array(512);
+    bytes.set(frame);
+    const batch = makeBatch('plan', bodies);
+    return { batch, colours: [...readColours(batch, new Map([[1, bytes]]))].map((c) => (c >>> 0).toString(16)) };
+  };
+  test('pixels are read from their slots, whatever the order of their colours', () => {
+    const row = { slug: 'p', profile: 'px', mode: 'px', address: 1 };
+    const shape = { shape: 'line', count: 3, widthM: 1 };
+    assert.deepEqual(read([row], [255, 0, 0, 0, 0, 255], { shape }).colours, ['ff0000ff', 'ffff0000', 'ff000000']);
+    assert.deepEqual(read([row], [255, 0, 0], { shape, colourOrder: 'GRB' }).colours[0], 'ff00ff00');
+  });
+  test('cells with a level and a shutter of their unit are read one by one', () => {
+    const row = { slug: 'b', profile: 'quillon-pixbar16', mode: '50ch', address: 1 };
+    const { batch, colours } = read([row], [255, 0, 255, 255, 255], null);
+    assert.deepEqual([batch.count, batch.odd.length], [16, 16]);
+    assert.equal(colours[0], 'ffffffff');
+    assert.equal(read([row], [0, 0, 255, 255, 255], null).colours[0], 'ff000000');
   });
 });
 

@@ -12,13 +12,13 @@ import { fullScale, rangeAt, type LaidChannel } from './layout.ts';
  */
 
 /** Where a channel's bytes are: a universe and slot indices from 0, coarse first. */
-interface Source {
+export interface Source {
   readonly universe: number;
   readonly indices: readonly number[];
   readonly full: number;
 }
 
-interface CellReader {
+export interface CellReader {
   readonly level: Source | null;
   readonly shutter: { readonly source: Source; readonly channel: Channel } | null;
   readonly emitters: readonly { readonly source: Source; readonly colour: LinearRgb }[];
