@@ -8,6 +8,7 @@ import { discover } from './discover.ts';
 import { listenFor } from './listen.ts';
 import { standin } from './standin.ts';
 import { testSignal } from './test-signal.ts';
+import { PLOT } from './plot.ts';
 import { PROP } from './prop.ts';
 import { PROFILE } from './profile.ts';
 import { PATCH } from './patch.ts';
@@ -18,6 +19,7 @@ const COMMANDS: CommandTable = {
   ...PATCH,
   ...PROFILE,
   ...PROP,
+  ...PLOT,
   listen: { command: listenFor, options: ['seconds', 'universes'] },
   discover: { command: discover, options: ['seconds', 'own', 'broadcast', 'devices'] },
   test: {

@@ -1,26 +1,20 @@
 import { faultsFromZod, FaultError } from '../core/faults.ts';
-import { readCsv } from '../core/format/csv.ts';
 import { GRID_LIMITS } from '../core/format/grid.ts';
 import { cellCount, cellPlaces } from '../core/prop/cells.ts';
-import { GRID_SIDE, readDrawnGrid } from '../core/prop/grid.ts';
+import { readGridFile } from '../core/prop/grid-text.ts';
 import { shapeSchema } from '../core/prop/shape.ts';
 import { oneWord, unusable, type Command, type CommandTable } from './command.ts';
 import { readLimited } from './files.ts';
 
 const SPEC_BYTES = 1024 * 1024;
-/** A little more than the grid may have, so that the grid says itself that it is too large. */
-const COLUMNS_READ = GRID_SIDE * 4;
-
 const gridCheck: Command = {
   usage: 'grid check FILE.csv',
   summary: 'Reads a drawn grid: numbers are the wiring order; says what is missing, repeated or no number.',
   run: async (args) => {
     const file = oneWord(args, 'FILE', gridCheck.usage);
-    const { grid, faults } = readCsv(await readLimited(file, GRID_LIMITS.fileBytes, 'cut'), COLUMNS_READ);
-    if (!grid || faults.length > 0) throw new FaultError(faults);
-    const block: string[][] = [];
-    for (const { line, cells } of grid.rows) block[line - 1] = [...cells];
-    const { order: _, ...reading } = readDrawnGrid(Array.from(block, (row) => row ?? []));
+    const { grid, faults } = readGridFile(await readLimited(file, GRID_LIMITS.fileBytes, 'cut'));
+    if (!grid) throw new FaultError(faults);
+    const { order: _, ...reading } = grid;
     const { missing, repeated, notNumbers } = reading;
     const wrong = missing.length + repeated.length + notNumbers.length;
     return {
@@ -61,7 +55,9 @@ const propCells: Command = {
     }
     const parsed = shapeSchema.safeParse(json);
     if (!parsed.success) throw new FaultError(faultsFromZod(parsed.error, json, file).slice(0, 20));
-    const cells = cellPlaces(parsed.data).map((place) => place.map((v) => Math.round(v * 1e6) / 1e6));
+    const cells = cellPlaces(parsed.data).map((place) =>
+      Number.isNaN(place[0]) ? null : place.map((v) => Math.round(v * 1e6) / 1e6),
+    );
     return { output: { shape: parsed.data.shape, count: cellCount(parsed.data), cells } };
   },
 };

@@ -15,7 +15,7 @@
 
   let { children }: { children: Snippet } = $props();
   /** Pages that stand alone: the walk on a phone, and what goes to the printer. */
-  const bare = $derived(/^\/(walk|(patch|lines)\/print)\/?$/.test(page.url.pathname));
+  const bare = $derived(/^\/(walk|(patch|lines|plot)\/print)\/?$/.test(page.url.pathname));
   const app = provideApp();
 
   onMount(() => {

@@ -114,6 +114,25 @@ export function gridBlock(numbers: Uint16Array, columns: number): string[][] {
   );
 }
 
+/** Where the wire leaps: numbers that follow one another but stand more than `cells` apart across or down. */
+export function gridJumps(
+  grid: Pick<DrawnGrid, 'order'>,
+  cells = 2,
+): readonly ({ readonly from: number; readonly to: number; readonly apart: number } & GridPlace)[] {
+  const jumps: ({ from: number; to: number; apart: number } & GridPlace)[] = [];
+  let before: { number: number; place: GridPlace } | null = null;
+  for (const [number, places] of grid.order) {
+    const place = places[0]!;
+    const apart = before
+      ? Math.max(Math.abs(place.row - before.place.row), Math.abs(place.column - before.place.column))
+      : 0;
+    if (before && apart > cells && jumps.length < MOST_TOLD)
+      jumps.push({ from: before.number, to: number, apart, ...place });
+    before = { number, place };
+  }
+  return jumps;
+}
+
 const lastFilled = (filled: readonly boolean[]): number => filled.lastIndexOf(true) + 1;
 
 /** A place in the wiring order: 1 to 65,535, also as a spreadsheet writes it (`12.0`, spaces round it). */

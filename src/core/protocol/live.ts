@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { ChangeSet } from '../document/change.ts';
 import type { Fault } from '../faults.ts';
-import { anyIdSchema, idSchema, type UnitId } from '../ids.ts';
+import { anyIdSchema, idSchema, litIdSchema, type UnitId } from '../ids.ts';
 import { recordSchema, type AnyRecord } from '../records/index.ts';
 import { liveCommandSchema, probeSchema, type LiveState } from '../show/index.ts';
 import { testRequestSchema } from '../signal/index.ts';
@@ -36,7 +36,7 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('redo'), id: requestId }),
   z.strictObject({ type: z.literal('command'), id: requestId, command: liveCommandSchema }),
   /** Units this page holds alight; let go when the page goes away. */
-  z.strictObject({ type: z.literal('identify'), id: requestId, units: z.array(idSchema('unit')).max(20_000) }),
+  z.strictObject({ type: z.literal('identify'), id: requestId, units: z.array(litIdSchema).max(20_000) }),
   /** What this page tries a profile with; ends when the page goes away. */
   z.strictObject({ type: z.literal('probe'), id: requestId, probe: probeSchema.nullable() }),
   /** A test signal; ends when the page goes away, and within 5 s of the last `testAlive`. */

@@ -41,6 +41,7 @@ export function applyTest(prepared: PreparedTest, target: RawTarget, nowMs: numb
   const seconds = Math.max(0, (nowMs - test.startedAt) / 1000);
   const full = (test.level * 255 + 0.5) | 0;
   if (signal.kind === 'colours') return applyColours(prepared, target, seconds, signal.cellsPerSecond, full);
+  if (signal.kind === 'wire') return applyWire(prepared, target, seconds * signal.cellsPerSecond, full);
   for (let i = 0; i < pattern.length; i++) writeRaw(target, offsets[pattern[i]!]!, 0);
   switch (signal.kind) {
     case 'slot':
@@ -65,6 +66,26 @@ export function applyTest(prepared: PreparedTest, target: RawTarget, nowMs: numb
     }
     case 'all':
       for (let i = 0; i < pattern.length; i++) writeRaw(target, offsets[pattern[i]!]!, full);
+  }
+}
+
+/** Cells behind the one that runs that still glow. */
+const TAIL = 4;
+
+/** `at`: the cell that is lit, counted on from round to round; white, and the cells behind it less and less. */
+function applyWire(
+  { offsets, roles, cells, levels, cellCount }: PreparedTest,
+  target: RawTarget,
+  at: number,
+  full: number,
+): void {
+  const head = Math.floor(at) % Math.max(1, cellCount);
+  for (let i = 0; i < offsets.length; i++) {
+    if (levels[i] === 1) writeRaw(target, offsets[i]!, full);
+    else if (roles[i] !== OTHER) {
+      const behind = head - cells[i]!;
+      writeRaw(target, offsets[i]!, behind < 0 || behind >= TAIL ? 0 : full >> (behind * 2));
+    }
   }
 }
 

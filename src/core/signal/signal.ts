@@ -40,6 +40,8 @@ export const testSignalSchema = z.discriminatedUnion('kind', [
   }),
   /** All at the level. */
   z.strictObject({ kind: z.literal('all') }),
+  /** One cell after the other along the wire, with a short tail behind it. */
+  z.strictObject({ kind: z.literal('wire'), cellsPerSecond: perSecond(200) }),
   /** Red, green, blue, white in turn; in each the cells come on one after the other, every tenth marked. */
   z.strictObject({ kind: z.literal('colours'), cellsPerSecond: perSecond(1000) }),
 ]);

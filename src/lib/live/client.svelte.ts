@@ -9,7 +9,7 @@ import {
 } from '$core/document/change.ts';
 import { mergeRecord } from '$core/document/merge.ts';
 import type { Fault } from '$core/faults.ts';
-import type { Id, UnitId } from '$core/ids.ts';
+import type { Id, LitId, UnitId } from '$core/ids.ts';
 import { decodeFrame } from '$core/protocol/framing.ts';
 import type { ClientMessage, ServerMessage, SystemState, UndoInfo, Walker } from '$core/protocol/live.ts';
 import { EMPTY_NETWORK, type NetworkAnswer, type NetworkAsk, type NetworkState } from '$core/protocol/network.ts';
@@ -342,7 +342,7 @@ export class LiveClient {
     return answer;
   }
 
-  identify(units: readonly UnitId[]): void {
+  identify(units: readonly LitId[]): void {
     void this.#request({ type: 'identify', units: [...units] });
   }
 

@@ -1,6 +1,6 @@
 import { getContext, setContext } from 'svelte';
 import { toast } from 'svelte-sonner';
-import { makeId, type Id, type RecordKind, type UnitId } from '$core/ids.ts';
+import { makeId, type AreaId, type Id, type LitId, type RecordKind } from '$core/ids.ts';
 import { removalOf } from '$core/document/rules.ts';
 import { LiveClient } from '../live/client.svelte.ts';
 import { Cells } from './cells.svelte.ts';
@@ -27,7 +27,7 @@ export class App {
   finderOpen = $state(false);
   helpOpen = $state(false);
   /** Units this page holds alight. */
-  identifying = $state.raw<readonly UnitId[]>([]);
+  identifying = $state.raw<readonly LitId[]>([]);
   /** Selected output, profile, scene or chase, by step. */
   chosen = $state<{ profile: string | null; output: string | null; playable: string | null }>({
     profile: null,
@@ -80,7 +80,12 @@ export class App {
     this.live.edit(label, removalOf(this.live.document, ids));
   }
 
-  identify(units: readonly UnitId[]): void {
+  /** The level of an area by itself, 0-1. */
+  areaLevel(id: AreaId): number {
+    return this.live.live?.areas[id] ?? 1;
+  }
+
+  identify(units: readonly LitId[]): void {
     if (units.length === 0 && this.identifying.length === 0) return;
     this.identifying = units;
     this.live.identify(units);

@@ -1,5 +1,5 @@
 import { fromHex, nearestColour, type LinearRgb } from '$core/colour/convert.ts';
-import type { UnitId } from '$core/ids.ts';
+import type { LitId } from '$core/ids.ts';
 import { attributeInfo, COLOUR_ATTRIBUTES, splitAttributeKey, type AttributeFamily } from '$core/profile/attributes.ts';
 import { homeFraction, type Programmable } from '$core/profile/layout.ts';
 import { sentFraction } from '$core/profile/readout.ts';
@@ -16,7 +16,7 @@ export interface HandAttribute {
   readonly family: AttributeFamily;
   /** Channel of the first unit that has it: its ranges are the ones offered. Null for virtual attributes. */
   readonly channel: Channel | null;
-  readonly unitIds: readonly UnitId[];
+  readonly unitIds: readonly LitId[];
   readonly home: number;
 }
 
@@ -32,16 +32,14 @@ export class Hand {
   }
 
   readonly values = $derived.by((): Readonly<Record<string, UnitValues>> => this.#live.live?.hand ?? {});
-  readonly unitIds = $derived(Object.keys(this.values) as UnitId[]);
+  readonly unitIds = $derived(Object.keys(this.values) as LitId[]);
   readonly touchedCount = $derived(Object.values(this.values).reduce((sum, v) => sum + Object.keys(v).length, 0));
 
   /** Attributes of the selection, levels first. The three parts of a colour are one control and left out here. */
   readonly attributes = $derived.by((): HandAttribute[] => {
-    const found = new Map<string, { item: Programmable; unitIds: UnitId[] }>();
-    for (const id of this.#selection.ids) {
-      const unit = this.#rig.unit(id);
-      if (!unit) continue;
-      for (const item of this.#rig.layout(unit).programmable) {
+    const found = new Map<string, { item: Programmable; unitIds: LitId[] }>();
+    for (const id of this.#selection.lit) {
+      for (const item of this.#rig.programmable(id)) {
         if ((COLOUR_ATTRIBUTES as readonly string[]).includes(item.attribute)) continue;
         const known = found.get(item.attribute);
         if (!known) found.set(item.attribute, { item, unitIds: [id] });
@@ -78,39 +76,35 @@ export class Hand {
 
   /** Selected units that take a colour: by mixing, or by the nearest slot of a wheel. */
   readonly colourUnits = $derived.by(() =>
-    this.#selection.ids.filter((id) => this.#mixes(id) || this.#wheelOf(id) !== null),
+    this.#selection.lit.filter((id) => this.#mixes(id) || this.#wheelOf(id) !== null),
   );
 
-  #mixes(id: UnitId): boolean {
-    const unit = this.#rig.unit(id);
-    return !!unit && this.#rig.layout(unit).programmable.some((p) => p.attribute === COLOUR_ATTRIBUTES[0]);
+  #mixes(id: LitId): boolean {
+    return this.#rig.programmable(id).some((p) => p.attribute === COLOUR_ATTRIBUTES[0]);
   }
 
-  #wheelOf(id: UnitId): { attribute: string; channel: Channel } | null {
-    const unit = this.#rig.unit(id);
-    const item =
-      unit &&
-      this.#rig
-        .layout(unit)
-        .programmable.find((p) => /^Color\d+$/.test(p.attribute) && p.channel?.ranges.some((r) => r.colour));
+  #wheelOf(id: LitId): { attribute: string; channel: Channel } | null {
+    const item = this.#rig
+      .programmable(id)
+      .find((p) => /^Color\d+$/.test(p.attribute) && p.channel?.ranges.some((r) => r.colour));
     return item?.channel ? { attribute: item.attribute, channel: item.channel } : null;
   }
 
-  set(unitIds: readonly UnitId[], attribute: string, value: AttributeValue | null): void {
+  set(unitIds: readonly LitId[], attribute: string, value: AttributeValue | null): void {
     this.#send(unitIds.map((id) => [id, this.#withCells(id, attribute, value)]));
   }
 
   /** A value for the whole unit takes the place of what single cells had by hand. */
-  #withCells(id: UnitId, attribute: string, value: AttributeValue | null): Record<string, AttributeValue | null> {
+  #withCells(id: LitId, attribute: string, value: AttributeValue | null): Record<string, AttributeValue | null> {
     const set: Record<string, AttributeValue | null> = { [attribute]: value };
     for (const key of Object.keys(this.values[id] ?? {}))
       if (key !== attribute && splitAttributeKey(key).attribute === attribute) set[key] = null;
     return set;
   }
 
-  setColour(unitIds: readonly UnitId[], colour: LinearRgb): void {
+  setColour(unitIds: readonly LitId[], colour: LinearRgb): void {
     this.#send(
-      unitIds.flatMap((id): [UnitId, Record<string, AttributeValue | null>][] => {
+      unitIds.flatMap((id): [LitId, Record<string, AttributeValue | null>][] => {
         if (this.#mixes(id)) {
           const parts = [colour.r, colour.g, colour.b];
           return [
@@ -137,13 +131,13 @@ export class Hand {
     );
   }
 
-  #send(entries: readonly [UnitId, Record<string, AttributeValue | null>][]): void {
+  #send(entries: readonly [LitId, Record<string, AttributeValue | null>][]): void {
     if (entries.length > 0) this.#live.setHand(Object.fromEntries(entries));
   }
 
   /** The colour by hand of the first selected unit that has one. */
   readonly colour = $derived.by((): LinearRgb | null => {
-    for (const id of this.#selection.ids) {
+    for (const id of this.#selection.lit) {
       const [r, g, b] = COLOUR_ATTRIBUTES.map((attribute) => this.values[id]?.[attribute]);
       if (typeof r === 'number' && typeof g === 'number' && typeof b === 'number') return { r, g, b };
     }
@@ -151,7 +145,7 @@ export class Hand {
   });
 
   /** Value by hand over these units: one value, `mixed`, or null where nobody has it by hand. */
-  valueOf(unitIds: readonly UnitId[], attribute: string): AttributeValue | 'mixed' | null {
+  valueOf(unitIds: readonly LitId[], attribute: string): AttributeValue | 'mixed' | null {
     let common: AttributeValue | null | undefined;
     for (const id of unitIds) {
       const value = this.values[id]?.[attribute] ?? null;
@@ -161,15 +155,15 @@ export class Hand {
     return common ?? null;
   }
 
-  letGo(units?: readonly UnitId[]): void {
+  letGo(units?: readonly LitId[]): void {
     void this.#live.command({ do: 'letGo', ...(units ? { units: [...units] } : {}) });
   }
 
-  letGoAttribute(unitIds: readonly UnitId[], attribute: string): void {
+  letGoAttribute(unitIds: readonly LitId[], attribute: string): void {
     this.set(unitIds, attribute, null);
   }
 
-  letGoColour(unitIds: readonly UnitId[]): void {
+  letGoColour(unitIds: readonly LitId[]): void {
     this.#send(
       unitIds.map((id) => [
         id,

@@ -5,9 +5,9 @@ export const PAPERS: readonly { readonly value: Paper; readonly text: string }[]
 ];
 
 /** Says the size of the paper, which only a style sheet of its own can; gives how to take it back. */
-export function setPaper(paper: Paper): () => void {
+export function setPaper(size: string, marginMm = 12): () => void {
   const style = document.createElement('style');
-  style.textContent = `@page { size: ${paper}; margin: 12mm; }`;
+  style.textContent = `@page { size: ${size}; margin: ${marginMm}mm; }`;
   document.head.append(style);
   return () => style.remove();
 }

@@ -1,28 +1,94 @@
-/** Uploaded pictures are drawn anew into a small PNG: whatever else the file holds (scripts, comments) stays behind. */
-const SIDE = 96;
-const LARGEST = 4 * 1024 * 1024;
+import { PICTURE_SIDE } from '$core/records/picture.ts';
+import { imageSize } from '$core/format/image-size.ts';
 
-/** A PNG data address of at most 96 x 96, from a PNG or SVG file. Throws with what is wrong. */
-export async function safePicture(file: Blob): Promise<string> {
-  if (file.size > LARGEST)
-    throw new Error(`The picture has ${Math.round(file.size / 1024)} KiB; give one below 4 MiB.`);
-  if (file.type !== 'image/png' && file.type !== 'image/svg+xml')
-    throw new Error(`“${file.type || 'unknown'}” is not taken; give a PNG or SVG file.`);
-  // An SVG in an image element runs no scripts and loads nothing.
+/**
+ * Uploaded pictures are drawn anew: whatever else the file holds (scripts, comments, further images of an animation)
+ * stays behind. Their size is read from their first bytes before anything is decoded.
+ */
+const ICON_SIDE = 96;
+const ICON_BYTES = 4 * 1024 * 1024;
+const BACKDROP_BYTES = 40 * 1024 * 1024;
+/** Pixels a picture may have before it is made smaller: more would not fit a small laptop's memory. */
+const MOST_PIXELS = 80_000_000;
+/** Longest side that is kept. */
+const KEPT_SIDE = 2400;
+const KEPT_CHARACTERS = 2_900_000;
+
+const TYPES: Readonly<Record<string, string>> = {
+  'image/png': 'PNG',
+  'image/jpeg': 'JPEG',
+  'image/webp': 'WebP',
+  'image/svg+xml': 'SVG',
+};
+
+/** Decodes a file in an image element: an SVG there runs no scripts and loads nothing. */
+async function decoded<T>(file: Blob, use: (image: HTMLImageElement) => T): Promise<T> {
   const address = URL.createObjectURL(file);
   try {
     const image = new Image();
     image.src = address;
     await image.decode().catch(() => {
-      throw new Error('The picture cannot be read; save it again as PNG.');
+      throw new Error('The picture cannot be read; it may be broken. Save it again as PNG.');
     });
-    const canvas = document.createElement('canvas');
-    canvas.width = canvas.height = SIDE;
-    const scale = Math.min(SIDE / (image.width || SIDE), SIDE / (image.height || SIDE));
-    const [w, h] = [(image.width || SIDE) * scale, (image.height || SIDE) * scale];
-    canvas.getContext('2d')!.drawImage(image, (SIDE - w) / 2, (SIDE - h) / 2, w, h);
-    return canvas.toDataURL('image/png');
+    return use(image);
   } finally {
     URL.revokeObjectURL(address);
   }
+}
+
+function canvasOf(width: number, height: number): [HTMLCanvasElement, CanvasRenderingContext2D] {
+  const canvas = document.createElement('canvas');
+  canvas.width = width;
+  canvas.height = height;
+  return [canvas, canvas.getContext('2d')!];
+}
+
+/** A PNG data address of at most 96 x 96, from a PNG or SVG file. Throws with what is wrong. */
+export async function safePicture(file: Blob): Promise<string> {
+  if (file.size > ICON_BYTES)
+    throw new Error(`The picture has ${Math.round(file.size / 1024)} KiB; give one below 4 MiB.`);
+  if (file.type !== 'image/png' && file.type !== 'image/svg+xml')
+    throw new Error(`“${file.type || 'unknown'}” is not taken; give a PNG or SVG file.`);
+  return decoded(file, (image) => {
+    const [canvas, g] = canvasOf(ICON_SIDE, ICON_SIDE);
+    const scale = Math.min(ICON_SIDE / (image.width || ICON_SIDE), ICON_SIDE / (image.height || ICON_SIDE));
+    const [w, h] = [(image.width || ICON_SIDE) * scale, (image.height || ICON_SIDE) * scale];
+    g.drawImage(image, (ICON_SIDE - w) / 2, (ICON_SIDE - h) / 2, w, h);
+    return canvas.toDataURL('image/png');
+  });
+}
+
+export interface ReadBackdrop {
+  readonly widthPx: number;
+  readonly heightPx: number;
+  readonly data: string;
+}
+
+/** A picture to draw over, at most 2,400 pixels on its longer side. Throws with what is wrong. */
+export async function readBackdrop(file: Blob): Promise<ReadBackdrop> {
+  if (!(file.type in TYPES))
+    throw new Error(`“${file.type || 'unknown'}” is not taken; give a PNG, JPEG, WebP or SVG file.`);
+  if (file.size > BACKDROP_BYTES)
+    throw new Error(`The picture has ${Math.round(file.size / 1024 / 1024)} MiB; give one below 40 MiB.`);
+  if (file.type !== 'image/svg+xml') {
+    const size = imageSize(new Uint8Array(await file.slice(0, 256 * 1024).arrayBuffer()));
+    if (!size) throw new Error(`The file is no ${TYPES[file.type]!} picture, or it is broken. Save it again as PNG.`);
+    if (size.width * size.height > MOST_PIXELS)
+      throw new Error(
+        `The picture has ${size.width} x ${size.height} pixels (${Math.round((size.width * size.height) / 1e6)} megapixels); give one below 80.`,
+      );
+  }
+  return decoded(file, (image) => {
+    // An SVG without a size of its own is drawn large.
+    const [w, h] = [image.naturalWidth || KEPT_SIDE, image.naturalHeight || KEPT_SIDE];
+    const vector = file.type === 'image/svg+xml';
+    for (let side = Math.min(KEPT_SIDE, PICTURE_SIDE); side >= 300; side = Math.floor(side * 0.75)) {
+      const scale = vector ? side / Math.max(w, h) : Math.min(1, side / Math.max(w, h));
+      const [canvas, g] = canvasOf(Math.max(1, Math.round(w * scale)), Math.max(1, Math.round(h * scale)));
+      g.drawImage(image, 0, 0, canvas.width, canvas.height);
+      const data = canvas.toDataURL('image/webp', 0.85);
+      if (data.length <= KEPT_CHARACTERS) return { widthPx: canvas.width, heightPx: canvas.height, data };
+    }
+    throw new Error('The picture stays too large however small it is drawn. Save it again as JPEG.');
+  });
 }

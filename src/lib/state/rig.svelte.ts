@@ -1,13 +1,13 @@
 import { getRecord, recordsOf } from '$core/document/change.ts';
-import type { ChaseId, ProfileId, SceneId, UnitId } from '$core/ids.ts';
+import type { ChaseId, LitId, ProfileId, SceneId, UnitId } from '$core/ids.ts';
 import { formatAddress } from '$core/patch/address.ts';
 import type { Clash } from '$core/patch/clash.ts';
 import { patchFaults } from '$core/patch/faults.ts';
 import { groupLetters, membersOf } from '$core/patch/groups.ts';
 import { layoutOfUnit, patchOf, placeOf, slotsPerUniverseOf, type PatchedUnit } from '$core/patch/of-document.ts';
-import type { ModeLayout } from '$core/profile/layout.ts';
+import type { ModeLayout, Programmable } from '$core/profile/layout.ts';
 import { makeReader, type UnitReader } from '$core/profile/readout.ts';
-import type { ChaseRecord, ProfileRecord, SceneRecord, UnitRecord } from '$core/records/index.ts';
+import type { ChaseRecord, PartRecord, ProfileRecord, SceneRecord, UnitRecord } from '$core/records/index.ts';
 import type { LiveClient } from '../live/client.svelte.ts';
 
 const byNumber = (a: { number: number; id: string }, b: { number: number; id: string }): number =>
@@ -79,6 +79,10 @@ export class Rig {
     return found;
   });
   readonly areas = $derived.by(() => recordsOf(this.#live.document, 'area').sort(byNumber));
+  readonly backdrops = $derived.by(() =>
+    recordsOf(this.#live.document, 'backdrop').sort((a, b) => a.name.localeCompare(b.name)),
+  );
+  readonly parts = $derived.by(() => recordsOf(this.#live.document, 'part').sort(byNumber));
   readonly lines = $derived.by(() => recordsOf(this.#live.document, 'line').sort(byNumber));
   /** The first 26 groups by their letters. */
   readonly letters = $derived(groupLetters(this.groups));
@@ -120,6 +124,17 @@ export class Rig {
   }
   output(id: string) {
     return getRecord(this.#live.document, 'output', id);
+  }
+  part(id: string): PartRecord | undefined {
+    return getRecord(this.#live.document, 'part', id);
+  }
+  /** What a unit or a part of one has to program: a part what its unit has for each cell. */
+  programmable(id: LitId): readonly Programmable[] {
+    const part = this.part(id);
+    const unit = this.unit(part?.unitId ?? id);
+    if (!unit) return [];
+    const { programmable } = this.layout(unit);
+    return part ? programmable.filter((p) => p.cells > 0) : programmable;
   }
   layout(unit: UnitRecord): ModeLayout {
     return layoutOfUnit(this.#live.document, unit);

@@ -33,7 +33,7 @@ export function listenForShortcuts(app: App): () => void {
     else if (command || event.altKey) return;
     else if (app.groupKeys) chooseGroup(app, event);
     else if (key === 'g' && app.rig.groups.length > 0) app.groupKeys = true;
-    else if (key === 'f' && !event.repeat && app.selection.ids.length > 0) app.identify(app.selection.ids);
+    else if (key === 'f' && !event.repeat && app.selection.lit.length > 0) app.identify(app.selection.lit);
     else if (key === 'l') app.hand.letGo();
     else if (key === 't') app.foldTail();
     else if (key === 'd') app.foldDetails();

@@ -85,7 +85,7 @@ describe('the view of the plan', () => {
     const at = { x: 100, y: 100 };
     const next = zoomed(view, canvas, at, 2);
     assert.deepEqual(toPlan(next, canvas, at), toPlan(view, canvas, at));
-    assert.equal(zoomed(view, canvas, at, 1e9).scale, 800);
+    assert.equal(zoomed(view, canvas, at, 1e9).scale, 2000);
   });
   test('fits all points, or a room when there are none', () => {
     const view = fitting(

@@ -1,22 +1,23 @@
 <script lang="ts">
   import Choice from '$lib/components/Choice.svelte';
   import Step from '$lib/components/Step.svelte';
+  import GridEdit from '$lib/components/plot/GridEdit.svelte';
   import Plot from '$lib/components/plot/Plot.svelte';
-  import UnitDetails from '$lib/components/patch/UnitDetails.svelte';
-  import UnitList from '$lib/components/UnitList.svelte';
+  import PlotBar from '$lib/components/plot/PlotBar.svelte';
+  import PlotDetails from '$lib/components/plot/PlotDetails.svelte';
+  import PlotList from '$lib/components/plot/PlotList.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
 
   const app = getApp();
+  const desk = new PlotDesk(app);
+  let plot = $state<Plot>();
   let seen = $state<'sent' | 'received'>('sent');
 </script>
 
-<Step title="Plot" detailsTitle={app.selection.ids.length > 1 ? 'Units' : 'Unit'}>
+<Step title="Plot" detailsTitle="">
   {#snippet tools()}
-    <span class="quiet"
-      >Plan, seen from above. {seen === 'sent'
-        ? 'Light is what is really being sent.'
-        : 'Light is what the desk sends that comes in; the rest is ours.'}</span
-    >
+    <PlotBar {desk} {plot} />
     {#if app.rig.inputs.length > 0}
       <Choice
         hideLabel
@@ -31,10 +32,14 @@
     {/if}
   {/snippet}
   <div class="panes">
-    <UnitList />
-    <Plot {seen} />
+    {#if desk.grid}
+      {#key desk.grid}<GridEdit unitId={desk.grid} close={() => (desk.grid = null)} />{/key}
+    {:else}
+      <PlotList {desk} />
+      <Plot bind:this={plot} {desk} {seen} />
+    {/if}
   </div>
-  {#snippet details()}<UnitDetails />{/snippet}
+  {#snippet details()}<PlotDetails {desk} />{/snippet}
 </Step>
 
 <style>

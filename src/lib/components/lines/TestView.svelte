@@ -48,6 +48,7 @@
     { value: 'all', text: 'All', about: 'every slot at the level' },
     { value: 'ramp', text: 'Ramp', about: 'all from nothing to the level' },
     { value: 'every', text: 'Every Nth', about: 'every second, third, … slot' },
+    { value: 'wire', text: 'Along the wire', about: 'one cell after the other, white, with a short tail' },
     {
       value: 'colours',
       text: 'Colour order',
@@ -77,8 +78,9 @@
         const n = whole(nth, 1, 512);
         return n === null ? null : { kind, n, offset: 0, perSecond: moving ? 1 : 0 };
       }
+      case 'wire':
       case 'colours': {
-        const rate = decimal(cellsPerSecond, 0.1, 1000);
+        const rate = decimal(cellsPerSecond, 0.1, kind === 'wire' ? 200 : 1000);
         return rate === null ? null : { kind, cellsPerSecond: rate };
       }
       case 'slot':
@@ -92,12 +94,13 @@
       return 'Select units first: in the sheet, on the plot, or in the tail below.';
     if (!scope) return 'Give a universe, and slots from 1 to 512.';
     if (slots.length === 0) return 'Nothing there has an address.';
-    if (kind === 'colours' && !slots.some((s) => s.cell >= 0)) return 'Nothing there mixes colours.';
+    if ((kind === 'colours' || kind === 'wire') && !slots.some((s) => s.cell >= 0)) return 'Nothing there mixes colours.';
     if (signal) return null;
     return {
       sweep: 'Give 0.1 to 25 slots a second.',
       ramp: 'Give 0.5 to 60 seconds.',
       every: 'Give 1 to 512.',
+      wire: 'Give 0.1 to 200 cells a second.',
       colours: 'Give 0.1 to 1000 cells a second.',
       slot: '',
       all: '',
@@ -203,7 +206,7 @@
     {:else if kind === 'every'}
       <span class="short"><Entry label="Every" numeric bind:value={nth} /></span>
       <label class="check"><input type="checkbox" bind:checked={moving} /> moves on once a second</label>
-    {:else if kind === 'colours'}<span class="short"
+    {:else if kind === 'colours' || kind === 'wire'}<span class="short"
         ><Entry label="Cells a second" numeric bind:value={cellsPerSecond} /></span
       >
     {:else if kind === 'slot'}

@@ -20,14 +20,7 @@
     app.live.edit(`Line ${line.name}`, { put: [{ ...line, ...fields }], remove: [] });
   function addArea(): void {
     const number = nextNumber(app.rig.areas);
-    const area = {
-      kind: 'area' as const,
-      id: app.newId('area'),
-      number,
-      name: `Area ${number}`,
-      parentId: null,
-      tag: null,
-    };
+    const area = make('area', { id: app.newId('area'), number, name: `Area ${number}` });
     app.live.edit('New area', { put: [area], remove: [] });
   }
   function addLine(): void {

@@ -1,76 +1,78 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import type { UnitId } from '$core/ids.ts';
-  import { hits, planSize, type Point } from '$core/plot/geometry.ts';
+  import { areaChain, areaAt } from '$core/plot/areas.ts';
+  import type { Body } from '$core/plot/body.ts';
+  import { type Point } from '$core/plot/paper.ts';
+  import { formatAddress } from '$core/patch/address.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import Button from '../Button.svelte';
-  import { drawLight, drawPaper, drawUnits, type Drawn, type Inks } from './draw.ts';
+  import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import { dropUnits } from '$lib/state/plot-edits.ts';
+  import { pictureImages } from '$lib/state/picture-images.svelte.ts';
+  import { GlPainter, hasGpu } from './cells-gl.ts';
+  import { PlainPainter, type CellPainter } from './cells-plain.ts';
+  import { beginDrag, handlesOf, type Drag, type Ground } from './drag.ts';
+  import { paintLight } from './paint-light.ts';
+  import { paintPaper, type Inks } from './paint-paper.ts';
+  import { paintHandles, paintTurnHandle, paintUnits, turnHandle, type Units } from './paint-units.ts';
+  import { paintWiring } from './paint-wiring.ts';
   import { fitting, toPlan, toScreen, zoomed, type View } from './view.ts';
 
-  /** Whose light is drawn: what we send, or what another desk sends us where it does. */
-  let { seen = 'sent' }: { seen?: 'sent' | 'received' } = $props();
+  interface Props {
+    desk: PlotDesk;
+    /** Whose light is drawn: what we send, or what another desk sends us where it does. */
+    seen?: 'sent' | 'received';
+  }
+  let { desk, seen = 'sent' }: Props = $props();
   const app = getApp();
+  const images = pictureImages(app);
   let wrap = $state<HTMLElement>();
   let paper = $state<HTMLCanvasElement>();
+  let cells = $state<HTMLCanvasElement>();
+  let bloom = $state<HTMLCanvasElement>();
   let front = $state<HTMLCanvasElement>();
+  let top = $state<HTMLCanvasElement>();
   let size = $state.raw({ width: 0, height: 0 });
-  let view = $state.raw<View | null>(null);
-  /** Shift of the selection while it is dragged or nudged, metres; stored when it ends. */
-  let shift = $state.raw<Point>({ x: 0, y: 0 });
-  let marquee = $state.raw<{ from: Point; to: Point } | null>(null);
-  let snap = $state(true);
+  let marked = $state.raw<readonly Point[] | null>(null);
+  let pointer = $state.raw<Point | null>(null);
   let space = false;
-  const SNAP_M = 0.1;
-
-  type Gesture =
-    | { readonly kind: 'move'; readonly from: Point; moved: boolean }
-    | { readonly kind: 'marquee'; readonly from: Point; readonly add: boolean }
-    | { readonly kind: 'pan'; readonly from: Point; readonly view: View }
-    | { readonly kind: 'pinch'; readonly distance: number; readonly middle: Point; readonly view: View };
-  let gesture: Gesture | null = null;
+  let drag: Drag | null = null;
   const pointers = new Map<number, Point>();
 
-  const roomPoints = $derived.by((): Point[] => {
-    const { widthM, depthM } = app.rig.show?.room ?? { widthM: 12, depthM: 8 };
-    return [
-      ...app.rig.units.map((u) => u.position),
-      { x: -widthM / 2, y: -depthM / 2 },
-      { x: widthM / 2, y: depthM / 2 },
-    ];
-  });
-  const drawn = $derived.by((): Drawn[] =>
-    app.rig.units.map((unit) => {
-      const profile = app.rig.profile(unit.profileId);
-      const selected = app.selection.has(unit.id);
-      return {
-        unit,
-        profile,
-        size: planSize(profile),
-        reader: app.rig.readers.get(unit.id),
-        selected,
-        byHand: app.hand.values[unit.id] !== undefined,
-        dx: selected ? shift.x : 0,
-        dy: selected ? shift.y : 0,
-      };
-    }),
-  );
+  const view = $derived(desk.views[desk.side] ?? null);
+  const look = (next: View): void => {
+    desk.views = { ...desk.views, [desk.side]: next };
+  };
   const inks = $derived.by((): Inks => {
     void app.theme;
-    const style = getComputedStyle(document.documentElement);
-    const ink = (name: string): string => style.getPropertyValue(name).trim();
     return {
       body: '#1b2130',
       outline: '#8693aa',
       select: '#ffb347',
-      text: '#a3aec0',
-      grid: ink('--paper-line'),
+      text: '#b4bfd0',
+      grid: getComputedStyle(document.documentElement).getPropertyValue('--paper-line').trim(),
       wall: '#4a566d',
+      guide: '#5fc7d8',
     };
   });
+  const ground = $derived.by(
+    (): Ground | null => view && { app, desk, view, size, mark: (points) => (marked = points), look },
+  );
 
-  function fit(points: readonly Point[] = roomPoints): void {
-    view = fitting(points, size, 0.6);
+  export function fit(points: readonly Point[] = desk.extent): void {
+    if (size.width > 0) look(fitting(points, size, 0.6));
   }
+  export function fitSelection(): void {
+    const boxes = desk.chosen.flatMap((b) => [b.box.min, b.box.max]);
+    if (boxes.length > 0) look(fitting(boxes, size, 0.8));
+  }
+  export function zoom(factor: number): void {
+    if (view) look(zoomed(view, size, { x: size.width / 2, y: size.height / 2 }, factor));
+  }
+  // Each side is fitted the first time it is looked at.
+  $effect(() => {
+    if (!view && size.width > 0 && app.live.document.size > 0) fit();
+  });
+
   /** Universes of desks that are silent are ours again. */
   const heard = $derived(app.live.network.inputs.filter((i) => i.sources.length > 0).map((i) => i.universe));
   function framesSeen(): ReadonlyMap<number, Uint8Array> {
@@ -82,192 +84,259 @@
     }
     return frames;
   }
-  let queued = false;
-  function redraw(): void {
-    if (queued) return;
-    queued = true;
-    requestAnimationFrame(() => {
-      queued = false;
-      const g = front?.getContext('2d');
-      if (!g || !view) return;
-      const ratio = window.devicePixelRatio || 1;
-      g.setTransform(ratio, 0, 0, ratio, 0, 0);
-      g.clearRect(0, 0, size.width, size.height);
-      const frames = framesSeen();
-      drawLight(g, view, size, drawn, frames);
-      drawUnits(g, view, size, drawn, frames, inks);
-      if (marquee) {
-        g.strokeStyle = inks.select;
-        g.fillStyle = 'rgba(255,179,71,.1)';
-        g.lineWidth = 1;
-        const [x, y] = [Math.min(marquee.from.x, marquee.to.x), Math.min(marquee.from.y, marquee.to.y)];
-        const [w, h] = [Math.abs(marquee.to.x - marquee.from.x), Math.abs(marquee.to.y - marquee.from.y)];
-        g.fillRect(x, y, w, h);
-        g.strokeRect(x + 0.5, y + 0.5, w, h);
+  const drawnAreas = $derived(
+    desk.side === 'plan' && desk.set.areas
+      ? app.rig.areas.flatMap((area) =>
+          area.outline
+            ? [
+                {
+                  area,
+                  outline: area.outline,
+                  chosen: desk.tab === 'areas' && desk.area === area.id,
+                  level: app.areaLevel(area.id),
+                },
+              ]
+            : [],
+        )
+      : [],
+  );
+  function words(body: Body, level: () => number): string {
+    const { labels } = desk.set;
+    const place = labels.includes('address') ? app.rig.place(body.unit.id) : null;
+    return [
+      labels.includes('number') ? String(body.unit.number) : '',
+      labels.includes('name') ? body.unit.name : '',
+      place ? formatAddress(place.universe, place.address) : '',
+      labels.includes('level') ? `${Math.round(level() * 100)} %` : '',
+    ]
+      .filter(Boolean)
+      .join('  ');
+  }
+  const ratio = (): number => window.devicePixelRatio || 1;
+  function clear(canvas: HTMLCanvasElement | undefined): CanvasRenderingContext2D | null {
+    const g = canvas?.getContext('2d') ?? null;
+    g?.setTransform(ratio(), 0, 0, ratio(), 0, 0);
+    g?.clearRect(0, 0, size.width, size.height);
+    return g;
+  }
+  let painter: CellPainter | null = null;
+  const software = $derived(desk.set.drawing === 'plain' || (desk.set.drawing === 'auto' && !hasGpu()));
+  $effect(() => {
+    const canvas = cells;
+    if (!canvas) return;
+    const made = (!software && GlPainter.on(canvas)) || new PlainPainter(canvas);
+    painter = made;
+    draw(true);
+    return () => made.dispose();
+  });
+
+  /** Paints that are due, once a frame of the browser: the light with every frame, what moves with the pointer. */
+  let due: { light: boolean } | null = null;
+  function draw(light: boolean): void {
+    if (due) due.light ||= light;
+    else {
+      due = { light };
+      requestAnimationFrame(() => {
+        const { light: all } = due!;
+        due = null;
+        if (view) paint(view, all);
+      });
+    }
+  }
+  function paint(now: View, all: boolean): void {
+    const frames = framesSeen();
+    const units: Units = {
+      readers: app.rig.readers,
+      frames,
+      selected: (id) => app.selection.has(id as never),
+      byHand: (id) => app.hand.values[id] !== undefined,
+      label: words,
+      locked: (b) => desk.isLocked(b.unit),
+    };
+    const { beams, wiring } = desk.set;
+    if (all || desk.moving.count > 0) {
+      painter?.paint([desk.still, desk.moving], frames, now, size, ratio());
+      const b = bloom?.getContext('2d');
+      if (b && cells && bloom) {
+        b.clearRect(0, 0, bloom.width, bloom.height);
+        b.drawImage(cells, 0, 0, bloom.width, bloom.height);
       }
-    });
+    }
+    if (all) {
+      const g = clear(front);
+      const rest = desk.trial.size === 0 ? desk.bodies : desk.bodies.filter((b) => !desk.trial.has(b.unit.id));
+      if (g) {
+        paintLight(g, now, size, desk.side, rest, app.rig.readers, frames, beams);
+        paintUnits(g, now, size, rest, units, inks);
+      }
+    }
+    const g = clear(top);
+    if (!g) return;
+    if (desk.trial.size > 0) {
+      paintLight(g, now, size, desk.side, desk.trialBodies, app.rig.readers, frames, beams);
+      paintUnits(g, now, size, desk.trialBodies, units, inks);
+    }
+    if (wiring || desk.tab === 'prop') for (const body of desk.chosen) paintWiring(g, now, size, desk.side, body, inks);
+    paintTools(g, now);
+  }
+  function paintTools(g: CanvasRenderingContext2D, now: View): void {
+    const turn = desk.tool === 'select' && app.selection.ids.length > 0 ? turnHandle(now, size, desk.chosen) : null;
+    if (turn) paintTurnHandle(g, turn, inks);
+    if (desk.tab === 'prop' && desk.chosen.length === 1)
+      paintHandles(
+        g,
+        handlesOf({ desk, view: now, size }, desk.chosen[0]!).map((h) => h.at),
+        inks,
+      );
+    g.lineWidth = 1;
+    g.strokeStyle = inks.guide;
+    for (const axis of ['x', 'y'] as const) {
+      const at = desk.caught[axis];
+      if (at === null) continue;
+      const p = toScreen(now, size, { x: at, y: at })[axis];
+      g.beginPath();
+      g.moveTo(axis === 'x' ? p : 0, axis === 'x' ? 0 : p);
+      g.lineTo(axis === 'x' ? p : size.width, axis === 'x' ? size.height : p);
+      g.stroke();
+    }
+    g.strokeStyle = inks.select;
+    g.fillStyle = 'rgba(255,179,71,.1)';
+    if (marked) trace(g, marked, true, desk.tool === 'place');
+    const corners = desk.corners.map((c) => toScreen(now, size, c));
+    if (corners.length > 0) trace(g, pointer && desk.tool !== 'scale' ? [...corners, pointer] : corners, false, true);
+  }
+  function trace(g: CanvasRenderingContext2D, points: readonly Point[], filled: boolean, dots: boolean): void {
+    g.beginPath();
+    points.forEach((p, i) => (i === 0 ? g.moveTo(p.x, p.y) : g.lineTo(p.x, p.y)));
+    if (filled && !dots) g.closePath();
+    if (filled && !dots) g.fill();
+    g.stroke();
+    if (!dots) return;
+    g.fillStyle = inks.select;
+    for (const p of points) g.fillRect(p.x - 3, p.y - 3, 6, 6);
   }
   $effect(() => {
-    void [view, drawn, inks, marquee, size, seen, heard];
-    redraw();
+    void [view, size, desk.still, desk.bodies, inks, seen, heard, desk.set, app.selection.ids, app.hand.values];
+    draw(true);
   });
   $effect(() => {
-    const g = paper?.getContext('2d');
+    void [desk.trial, desk.chosen, marked, desk.corners, pointer, desk.caught, desk.tool, desk.tab];
+    draw(false);
+  });
+  // What begins or stops to move changes from one canvas to the other.
+  const lifted = $derived(desk.trial.size > 0);
+  $effect(() => {
+    void lifted;
+    draw(true);
+  });
+  $effect(() => {
+    const g = clear(paper);
     if (!g || !view) return;
-    const ratio = window.devicePixelRatio || 1;
-    g.setTransform(ratio, 0, 0, ratio, 0, 0);
-    drawPaper(g, view, size, app.rig.show, inks);
+    paintPaper(
+      g,
+      view,
+      size,
+      {
+        side: desk.side,
+        show: app.rig.show,
+        lengths: desk.lengths,
+        grid: desk.set.gridM > 0,
+        rulers: desk.set.rulers,
+        guides: desk.guides,
+        backdrops: desk.backdrops.map((record) => ({ record, ...images.of(record.pictureId) })),
+        areas: drawnAreas,
+      },
+      inks,
+    );
   });
   onMount(() => {
     const observer = new ResizeObserver(([entry]) => {
       const box = entry!.contentRect;
-      const ratio = window.devicePixelRatio || 1;
-      size = { width: box.width, height: box.height };
-      for (const canvas of [paper!, front!]) {
-        canvas.width = Math.round(box.width * ratio);
-        canvas.height = Math.round(box.height * ratio);
+      for (const canvas of [paper!, cells!, front!, top!]) {
+        canvas.width = Math.round(box.width * ratio());
+        canvas.height = Math.round(box.height * ratio());
       }
-      if (!view) fit();
-      else view = { ...view };
+      bloom!.width = Math.ceil(box.width / 8);
+      bloom!.height = Math.ceil(box.height / 8);
+      size = { width: box.width, height: box.height };
     });
     observer.observe(wrap!);
-    const stop = app.live.onFrame(redraw);
+    const stop = app.live.onFrame(() => draw(true));
     return () => {
       observer.disconnect();
       stop();
     };
   });
 
-  const local = (event: PointerEvent | WheelEvent): Point => {
+  const local = (event: MouseEvent): Point => {
     const box = wrap!.getBoundingClientRect();
     return { x: event.clientX - box.left, y: event.clientY - box.top };
   };
-  /** The topmost unit under a screen point. */
-  function unitAt(p: Point): UnitId | null {
-    if (!view) return null;
-    const at = toPlan(view, size, p);
-    const margin = 7 / view.scale;
-    for (let i = drawn.length - 1; i >= 0; i--)
-      if (hits(drawn[i]!.unit, drawn[i]!.size, at, margin)) return drawn[i]!.unit.id;
-    return null;
-  }
-
   function down(event: PointerEvent): void {
-    if (!view) return;
+    if (!ground) return;
     wrap!.focus({ preventScroll: true });
     wrap!.setPointerCapture(event.pointerId);
     const p = local(event);
     pointers.set(event.pointerId, p);
     if (pointers.size === 2) {
-      const [a, b] = [...pointers.values()] as [Point, Point];
-      cancel();
-      gesture = {
-        kind: 'pinch',
-        distance: Math.hypot(a.x - b.x, a.y - b.y),
-        middle: { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 },
-        view,
-      };
-      return;
-    }
-    if (event.button === 1 || space) {
-      gesture = { kind: 'pan', from: p, view };
-      return;
-    }
-    if (event.button !== 0) return;
-    const id = unitAt(p);
-    if (id) {
-      if (event.ctrlKey || event.metaKey || event.shiftKey) app.selection.toggle(id);
-      else if (!app.selection.has(id)) app.selection.set([id]);
-      gesture = { kind: 'move', from: p, moved: false };
-    } else gesture = { kind: 'marquee', from: p, add: event.shiftKey };
+      drag?.cancel();
+      drag = pinching(ground.view);
+    } else if (event.button === 1 || space) drag = panning(p, ground.view);
+    else if (event.button === 0) drag = beginDrag(ground, p, event);
   }
-  function move(event: PointerEvent): void {
-    if (!gesture || !view) return;
-    const p = local(event);
-    pointers.set(event.pointerId, p);
-    if (gesture.kind === 'pan')
-      view = {
-        ...gesture.view,
-        x: gesture.view.x - (p.x - gesture.from.x) / view.scale,
-        y: gesture.view.y + (p.y - gesture.from.y) / view.scale,
-      };
-    else if (gesture.kind === 'marquee') marquee = { from: gesture.from, to: p };
-    else if (gesture.kind === 'pinch') pinch(gesture);
-    else {
-      if (!gesture.moved && Math.hypot(p.x - gesture.from.x, p.y - gesture.from.y) < 4) return;
-      gesture.moved = true;
-      shift = snapped(
-        { x: (p.x - gesture.from.x) / view.scale, y: -(p.y - gesture.from.y) / view.scale },
-        event.altKey,
-      );
-    }
-  }
-  function pinch(start: Extract<Gesture, { kind: 'pinch' }>): void {
-    const [a, b] = [...pointers.values()] as [Point, Point];
-    const middle = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
-    const turned = zoomed(
-      start.view,
-      size,
-      start.middle,
-      Math.hypot(a.x - b.x, a.y - b.y) / Math.max(1, start.distance),
-    );
-    view = {
-      ...turned,
-      x: turned.x - (middle.x - start.middle.x) / turned.scale,
-      y: turned.y + (middle.y - start.middle.y) / turned.scale,
+  function panning(from: Point, start: View): Drag {
+    return {
+      move: (p) =>
+        look({ ...start, x: start.x - (p.x - from.x) / start.scale, y: start.y + (p.y - from.y) / start.scale }),
+      end: () => undefined,
+      cancel: () => undefined,
     };
   }
-  /** Moves so that the first selected unit lands on the grid of tenths of a metre. */
-  function snapped(raw: Point, free: boolean): Point {
-    const first = app.rig.unit(app.selection.ids[0] ?? '');
-    if (!snap || free || !first) return raw;
-    const to = (at: number, by: number): number => Math.round((at + by) / SNAP_M) * SNAP_M - at;
-    return { x: to(first.position.x, raw.x), y: to(first.position.y, raw.y) };
+  function pinching(start: View): Drag {
+    const pair = (): [Point, Point] => [...pointers.values()] as [Point, Point];
+    const [a, b] = pair();
+    const from = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
+    const apart = Math.max(1, Math.hypot(a.x - b.x, a.y - b.y));
+    return {
+      move() {
+        const [c, d] = pair();
+        if (!d) return;
+        const middle = { x: (c.x + d.x) / 2, y: (c.y + d.y) / 2 };
+        const turned = zoomed(start, size, from, Math.hypot(c.x - d.x, c.y - d.y) / apart);
+        look({
+          ...turned,
+          x: turned.x - (middle.x - from.x) / turned.scale,
+          y: turned.y + (middle.y - from.y) / turned.scale,
+        });
+      },
+      end: () => undefined,
+      cancel: () => undefined,
+    };
+  }
+  function move(event: PointerEvent): void {
+    const p = local(event);
+    if (desk.corners.length > 0) pointer = p;
+    if (!drag) return;
+    pointers.set(event.pointerId, p);
+    drag.move(p, event);
   }
   function up(event: PointerEvent): void {
     pointers.delete(event.pointerId);
-    const ended = gesture;
-    gesture = null;
-    if (ended?.kind === 'move' && ended.moved) store();
-    else if (ended?.kind === 'move' && !event.shiftKey && !event.ctrlKey && !event.metaKey) {
-      const id = unitAt(local(event));
-      if (id) app.selection.set([id]);
-    } else if (ended?.kind === 'marquee') choose(ended);
-    marquee = null;
-  }
-  function choose({ from, add }: Extract<Gesture, { kind: 'marquee' }>): void {
-    const to = marquee?.to ?? from;
-    const inside = drawn
-      .filter(({ unit }) => {
-        const p = toScreen(view!, size, unit.position);
-        return (
-          p.x >= Math.min(from.x, to.x) &&
-          p.x <= Math.max(from.x, to.x) &&
-          p.y >= Math.min(from.y, to.y) &&
-          p.y <= Math.max(from.y, to.y)
-        );
-      })
-      .map((d) => d.unit.id);
-    if (add) app.selection.add(inside);
-    else app.selection.set(inside);
+    const ended = drag;
+    drag = null;
+    ended?.end(event);
   }
   function cancel(): void {
-    gesture = null;
-    marquee = null;
-    shift = { x: 0, y: 0 };
+    drag?.cancel();
+    drag = null;
+    marked = null;
   }
-  /** One gesture is one edit and one undo. */
-  function store(): void {
-    const by = shift;
-    shift = { x: 0, y: 0 };
-    const units = app.selection.ids.flatMap((id) => app.rig.unit(id) ?? []);
-    if (units.length === 0 || (by.x === 0 && by.y === 0)) return;
-    const round = (v: number): number => Math.min(1000, Math.max(-1000, Math.round(v * 1000) / 1000));
-    const put = units.map((u) => ({
-      ...u,
-      position: { ...u.position, x: round(u.position.x + by.x), y: round(u.position.y + by.y) },
-    }));
-    app.live.edit(`Move ${units.length === 1 ? units[0]!.name : `${units.length} units`}`, { put, remove: [] });
+  /** Two clicks on an area look at it; while something is drawn they end it. */
+  function twice(event: MouseEvent): void {
+    if (!view) return;
+    if (desk.corners.length > 0) return desk.finish();
+    const area = desk.side === 'plan' ? areaAt(app.live.document, toPlan(view, size, local(event))) : null;
+    if (area?.outline && areaChain(app.live.document, area.id).length > 0) look(fitting(area.outline, size, 0.5));
   }
 
   const NUDGES: Readonly<Record<string, Point>> = {
@@ -276,30 +345,47 @@
     ArrowUp: { x: 0, y: 1 },
     ArrowDown: { x: 0, y: -1 },
   };
+  let nudged = { x: 0, y: 0 };
   function key(event: KeyboardEvent): void {
     const nudge = NUDGES[event.key];
-    const middle = { x: size.width / 2, y: size.height / 2 };
-    if (nudge && app.selection.ids.length > 0) {
+    if (nudge && app.selection.ids.length > 0 && !drag) {
       const by = event.shiftKey ? 1 : 0.1;
-      shift = { x: shift.x + nudge.x * by, y: shift.y + nudge.y * by };
+      nudged = { x: nudged.x + nudge.x * by, y: nudged.y + nudge.y * by };
+      desk.trial = new Map(desk.moved(nudged).map((u) => [u.id, u]));
     } else if (event.key === ' ') space = true;
-    else if (event.key === '+' || event.key === '=') view = view && zoomed(view, size, middle, 1.25);
-    else if (event.key === '-') view = view && zoomed(view, size, middle, 0.8);
+    else if (event.key === '+' || event.key === '=') zoom(1.25);
+    else if (event.key === '-') zoom(0.8);
     else if (event.key === '0') fit();
+    else if (event.key === '.') fitSelection();
+    else if (event.key === 'Enter' && desk.corners.length > 0) desk.finish();
+    else if (event.key === 'Backspace' && desk.corners.length > 0) desk.stepBack();
     else if (event.key === 'Delete' && app.selection.ids.length > 0)
       app.remove(`Remove ${app.selection.ids.length} units`, app.selection.ids);
-    else if (event.key === 'Escape' && gesture) cancel();
-    else return;
+    else if (event.key === 'Escape' && (drag || desk.tool !== 'select')) {
+      cancel();
+      desk.use('select');
+    } else return;
     event.preventDefault();
     event.stopPropagation();
   }
-  function keyUp(event: KeyboardEvent): void {
-    if (event.key === ' ') space = false;
-    if (NUDGES[event.key] && !gesture) store();
+  function settle(): void {
+    if (nudged.x === 0 && nudged.y === 0) return;
+    nudged = { x: 0, y: 0 };
+    const put = [...desk.trial.values()];
+    desk.trial = new Map();
+    desk.store('Move', put);
   }
-  /** Screen place of a unit: for tests and for screen magnifiers. */
+  function drop(event: DragEvent): void {
+    const ids = event.dataTransfer?.getData('text/amber-units');
+    if (!ids || !view) return;
+    event.preventDefault();
+    dropUnits(desk, JSON.parse(ids) as never, toPlan(view, size, local(event)), app);
+  }
+  /** Screen places of units: for tests and for screen magnifiers. */
   const places = $derived(
-    view ? Object.fromEntries(app.rig.units.map((u) => [u.id, toScreen(view!, size, u.position)])) : {},
+    view && desk.bodies.length <= 400
+      ? Object.fromEntries(desk.bodies.map((b) => [b.unit.id, toScreen(view, size, b.at)]))
+      : {},
   );
 </script>
 
@@ -307,12 +393,13 @@
   <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
   <div
     bind:this={wrap}
-    class="wrap"
+    class={['wrap', desk.tool]}
     role="application"
-    aria-label="Plan of the rig, {app.rig.units.length} units, {app.selection.ids
-      .length} selected. Arrow keys move the selection; choose units in the list beside."
+    aria-label="{desk.side === 'plan' ? 'Plan' : 'Elevation'} of the rig, {app.rig.units.length} units, {app.selection
+      .ids.length} selected. Arrow keys move the selection; choose units in the list beside."
     tabindex="0"
     data-places={JSON.stringify(places)}
+    data-view={JSON.stringify(view)}
     onpointerdown={down}
     onpointermove={move}
     onpointerup={up}
@@ -320,35 +407,39 @@
       pointers.delete(e.pointerId);
       cancel();
     }}
+    ondblclick={twice}
+    ondragover={(e) => e.preventDefault()}
+    ondrop={drop}
     onwheel={(e) => {
       e.preventDefault();
-      view = view && zoomed(view, size, local(e), Math.exp(-e.deltaY * 0.0015));
+      if (view) look(zoomed(view, size, local(e), Math.exp(-e.deltaY * 0.0015)));
     }}
     onkeydown={key}
-    onkeyup={keyUp}
+    onkeyup={(e) => {
+      if (e.key === ' ') space = false;
+      if (NUDGES[e.key]) settle();
+    }}
     onblur={() => {
       space = false;
-      if (!gesture) store();
+      settle();
     }}
   >
-    <canvas bind:this={paper} style:width="{size.width}px" style:height="{size.height}px"></canvas>
-    <canvas bind:this={front} style:width="{size.width}px" style:height="{size.height}px"></canvas>
+    <canvas bind:this={paper}></canvas>
+    {#key software}<canvas
+        bind:this={cells}
+        class="cells"
+        width={Math.round(size.width * ratio())}
+        height={Math.round(size.height * ratio())}
+      ></canvas>{/key}
+    <canvas bind:this={bloom} class="bloom"></canvas>
+    <canvas bind:this={front}></canvas>
+    <canvas bind:this={top}></canvas>
     {#if app.rig.units.length === 0}
       <p class="empty">
-        The plan is empty. <a href="/kit">Choose fixtures in the Kit</a>: they appear here and can be dragged to their
-        place.
+        The plot is empty. <a href="/kit">Choose fixtures in the Kit</a>, or use Add in the list beside: they appear
+        here and can be dragged to their place.
       </p>
     {/if}
-  </div>
-  <div class="tools">
-    <Button onclick={() => fit()}>Show all</Button>
-    <Button
-      disabled={app.selection.ids.length === 0}
-      onclick={() => fit(app.selection.ids.flatMap((id) => app.rig.unit(id)?.position ?? []))}>Show selection</Button
-    >
-    <Button pressed={snap} onclick={() => (snap = !snap)} title="Moves snap to tenths of a metre; hold Alt for free"
-      >Snap 0.1 m</Button
-    >
   </div>
 </div>
 
@@ -369,21 +460,27 @@
   .wrap:focus-visible {
     outline-offset: -2px;
   }
+  .lasso,
+  .area,
+  .outline,
+  .pattern,
+  .path,
+  .scale,
+  .place {
+    cursor: crosshair;
+  }
   canvas {
     position: absolute;
     inset: 0;
+    width: 100%;
+    height: 100%;
     pointer-events: none;
   }
-  .tools {
-    position: absolute;
-    left: 12px;
-    bottom: 12px;
-    display: flex;
-    gap: 8px;
-  }
-  /* The paper is dark in both themes: what lies on it needs a ground of its own. */
-  .tools :global(button) {
-    background: var(--panel);
+  /* Light spills: the dots once more, small and blurred, added to what is there. */
+  .bloom {
+    mix-blend-mode: plus-lighter;
+    filter: blur(5px);
+    opacity: 0.7;
   }
   .empty {
     position: absolute;

@@ -1,6 +1,6 @@
-import { bounds, type Point } from '$core/plot/geometry.ts';
+import { bounds, type Point } from '$core/plot/paper.ts';
 
-/** What part of the plan is seen: the plan point in the middle of the canvas, and pixels a metre. */
+/** What part of the paper is seen: the point in the middle of the canvas, and pixels a metre. */
 export interface View {
   readonly x: number;
   readonly y: number;
@@ -12,10 +12,10 @@ export interface Canvas {
   readonly height: number;
 }
 
-const SCALE_LIMITS = [4, 800] as const;
+const SCALE_LIMITS = [0.5, 2000] as const;
 const limit = (scale: number): number => Math.min(SCALE_LIMITS[1], Math.max(SCALE_LIMITS[0], scale));
 
-/** Up-stage is up on the screen. */
+/** What is up on the paper is up on the screen. */
 export const toScreen = (view: View, canvas: Canvas, p: Point): Point => ({
   x: canvas.width / 2 + (p.x - view.x) * view.scale,
   y: canvas.height / 2 - (p.y - view.y) * view.scale,
@@ -26,7 +26,7 @@ export const toPlan = (view: View, canvas: Canvas, p: Point): Point => ({
   y: view.y - (p.y - canvas.height / 2) / view.scale,
 });
 
-/** Zooms by a factor so that the plan point under `at` (screen) stays where it is. */
+/** Zooms by a factor so that the point of the paper under `at` (screen) stays where it is. */
 export function zoomed(view: View, canvas: Canvas, at: Point, factor: number): View {
   const before = toPlan(view, canvas, at);
   const next = { ...view, scale: limit(view.scale * factor) };
@@ -46,3 +46,7 @@ export function fitting(points: readonly Point[], canvas: Canvas, marginM = 1): 
     scale: limit(Math.min(canvas.width / width, canvas.height / height)),
   };
 }
+
+/** Steps of a grid or a ruler in metres, so that lines are at least `leastPx` apart. */
+export const gridStep = (scale: number, leastPx: number): number =>
+  [0.1, 0.25, 0.5, 1, 2, 5, 10, 20, 50, 100].find((m) => m * scale >= leastPx) ?? 200;

@@ -39,8 +39,8 @@
 <div class="control" class:touched={held !== null}>
   <div class="head">
     <span class="name"
-      >{attribute.words}{#if attribute.unitIds.length < app.selection.ids.length}<span class="quiet num">
-          {attribute.unitIds.length}/{app.selection.ids.length}</span
+      >{attribute.words}{#if attribute.unitIds.length < app.selection.lit.length}<span class="quiet num">
+          {attribute.unitIds.length}/{app.selection.lit.length}</span
         >{/if}</span
     >
     {#if held !== null}

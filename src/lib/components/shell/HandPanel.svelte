@@ -28,7 +28,7 @@
   let wanted = $state<AttributeFamily>('colour');
   const family = $derived(tabs.some((t) => t.family === wanted) ? wanted : tabs[0]?.family);
   const touched = (tab: AttributeFamily): boolean =>
-    app.selection.ids.some((id) =>
+    app.selection.lit.some((id) =>
       Object.keys(hand.values[id] ?? {}).some(
         (key) => of(tab).some((a) => key.startsWith(a.attribute)) || (tab === 'colour' && key.startsWith('ColorRGB')),
       ),
@@ -43,8 +43,8 @@
   }
 </script>
 
-<div class="hand" class:resting={app.selection.ids.length === 0}>
-  {#if app.selection.ids.length === 0}
+<div class="hand" class:resting={app.selection.lit.length === 0}>
+  {#if app.selection.lit.length === 0}
     <span class="quiet">Groups</span>
     <div class="groups">
       {#each app.rig.groups as group (group.id)}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { partCells } from '$core/prop/parts.ts';
   import { toHex } from '$core/colour/convert.ts';
   import { plural } from '$lib/state/words.ts';
   import { readActivity, readCell, type CellLight } from '$core/profile/readout.ts';
@@ -12,7 +13,17 @@
   import StoreHand from './StoreHand.svelte';
 
   const app = getApp();
-  const selected = $derived(app.selection.ids.flatMap((id) => app.rig.unit(id) ?? []));
+  /** Units and parts with what colours their bows: the unit's reader and which of its cells. */
+  const selected = $derived(
+    app.selection.lit.flatMap((id) => {
+      const part = app.rig.part(id);
+      const unit = app.rig.unit(part?.unitId ?? id);
+      if (!unit) return [];
+      const name = part ? `${unit.name}: ${part.name}` : unit.name;
+      return [{ id, number: unit.number, name, unitId: unit.id, cells: part ? partCells(part) : null }];
+    }),
+  );
+  const anyPart = $derived(app.selection.parts.length > 0);
   const MOST_BOWS = 60;
   const bows = $derived(selected.slice(0, MOST_BOWS));
 
@@ -21,16 +32,20 @@
   function paint(): void {
     const strings = document.querySelectorAll<SVGGElement>('[data-bow]');
     for (const bow of strings) {
-      const reader = app.rig.readers.get(bow.dataset['bow'] as never);
+      const item = bows.find((b) => b.id === bow.dataset['bow']);
+      const reader = item && app.rig.readers.get(item.unitId);
       if (!reader) continue;
       let [r, g, b] = [0, 0, 0];
-      for (let i = 0; i < reader.cells.length; i++) {
-        readCell(reader, i, app.live.frames, light);
+      const count = item.cells?.length ?? reader.cells.length;
+      for (let i = 0; i < count; i++) {
+        const cell = item.cells ? item.cells[i]! - 1 : i;
+        if (!reader.cells[cell]) continue;
+        readCell(reader, cell, app.live.frames, light);
         r += light.r;
         g += light.g;
         b += light.b;
       }
-      const n = Math.max(1, reader.cells.length);
+      const n = Math.max(1, count);
       const busy = readActivity(reader, app.live.frames);
       const hex = r + g + b > 0.001 ? toHex({ r: r / n, g: g / n, b: b / n }) : busy > 0 ? '#8fa3c8' : 'transparent';
       if (bow.style.fill !== hex) bow.style.fill = hex;
@@ -94,7 +109,8 @@
         </svg>
         <span class="count"
           ><b class="num">{selected.length}</b>
-          {selected.length === 1 ? 'unit' : 'units'}{#if selected.length === 1}: {selected[0]!.name}{/if}</span
+          {anyPart ? 'of units and parts' : selected.length === 1 ? 'unit' : 'units'}{#if selected.length === 1}: {selected[0]!
+              .name}{/if}</span
         >
       {/if}
     </div>
@@ -104,11 +120,11 @@
       title="Hold to light the selection at full white (hold F)"
       onpointerdown={(e) => {
         e.currentTarget.setPointerCapture(e.pointerId);
-        app.identify(app.selection.ids);
+        app.identify(app.selection.lit);
       }}
       onpointerup={() => app.identify([])}
       onpointercancel={() => app.identify([])}
-      onkeydown={(e) => (e.key === ' ' || e.key === 'Enter') && !e.repeat && app.identify(app.selection.ids)}
+      onkeydown={(e) => (e.key === ' ' || e.key === 'Enter') && !e.repeat && app.identify(app.selection.lit)}
       onkeyup={() => app.identify([])}
       onblur={() => app.identify([])}><Lightbulb size={16} /> Identify</Button
     >

@@ -1,0 +1,30 @@
+<script lang="ts">
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import type { DetailsTab, PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import UnitDetails from '../patch/UnitDetails.svelte';
+  import Tabs from '../Tabs.svelte';
+  import ArrangePanel from './details/ArrangePanel.svelte';
+  import AreasPanel from './details/AreasPanel.svelte';
+  import LayersPanel from './details/LayersPanel.svelte';
+  import PicturesPanel from './details/PicturesPanel.svelte';
+  import PropPanel from './details/PropPanel.svelte';
+
+  let { desk }: { desk: PlotDesk } = $props();
+  const app = getApp();
+  const TABS = $derived<readonly (readonly [DetailsTab, string])[]>([
+    ['unit', app.selection.ids.length > 1 ? 'Units' : 'Unit'],
+    ['prop', 'Prop'],
+    ['arrange', 'Arrange'],
+    ['areas', 'Areas'],
+    ['pictures', 'Pictures'],
+    ['layers', 'Layers'],
+  ]);
+</script>
+
+<Tabs label="Details" tabs={TABS} value={desk.tab} choose={(tab) => (desk.tab = tab)} />
+{#if desk.tab === 'unit'}<UnitDetails />
+{:else if desk.tab === 'prop'}<PropPanel {desk} />
+{:else if desk.tab === 'arrange'}<ArrangePanel {desk} />
+{:else if desk.tab === 'areas'}<AreasPanel {desk} />
+{:else if desk.tab === 'pictures'}<PicturesPanel {desk} />
+{:else}<LayersPanel {desk} />{/if}

@@ -1,0 +1,190 @@
+<script lang="ts">
+  import { readWhole } from '$core/numbers.ts';
+  import { canBeProp } from '$core/prop/wiring.ts';
+  import { propSchema } from '$core/records/prop.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import Button from '../Button.svelte';
+  import Choice from '../Choice.svelte';
+  import Field from '../Field.svelte';
+  import Mark from '../Mark.svelte';
+  import Tabs from '../Tabs.svelte';
+
+  /** Units and groups as a list beside the paper, so that all can be chosen without a pointer; and what can be added. */
+  let { desk }: { desk: PlotDesk } = $props();
+  const app = getApp();
+  let shown = $state<'units' | 'add'>('units');
+  let filter = $state('');
+  const units = $derived(
+    app.rig.units.filter((u) => `${u.number} ${u.name}`.toLowerCase().includes(filter.trim().toLowerCase())),
+  );
+  const order = $derived(units.map((u) => u.id));
+  const MOST = 300;
+  function drag(event: DragEvent, id: (typeof order)[number]): void {
+    const ids = app.selection.has(id) ? app.selection.ids : [id];
+    event.dataTransfer?.setData('text/amber-units', JSON.stringify(ids));
+  }
+
+  let mode = $state('');
+  let count = $state(1);
+  let pixels = $state(50);
+  let profileId = $state('');
+  const profile = $derived(app.rig.profiles.find((p) => p.id === profileId) ?? app.rig.profiles[0]);
+  const chosenMode = $derived(profile?.modes.find((m) => m.key === mode) ?? profile?.modes[0]);
+  const isProp = $derived(!!profile?.flow && canBeProp(chosenMode));
+  /** What a click adds follows the choices here for as long as the list of profiles is open. */
+  $effect(() => {
+    if (shown !== 'add' || !profile || !chosenMode) return;
+    const prop = isProp ? propSchema.parse({ shape: { shape: 'line', count: pixels, widthM: 2 } }) : null;
+    desk.placing = { profile, mode: chosenMode.key, prop, names: `${profile.model.slice(0, 80)} #`, count };
+  });
+  function open(tab: 'units' | 'add'): void {
+    shown = tab;
+    desk.use(tab === 'add' ? 'place' : 'select');
+  }
+  const whole = (text: string, most: number, put: (n: number) => void): string | null => {
+    const n = readWhole(text);
+    if (n === null || n < 1 || n > most) return `Give 1 to ${most}.`;
+    put(n);
+    return null;
+  };
+</script>
+
+<div class="list">
+  <Tabs
+    label="List"
+    tabs={[
+      ['units', 'Units'],
+      ['add', 'Add'],
+    ]}
+    value={shown}
+    choose={open}
+  />
+  {#if shown === 'units'}
+    <input type="search" bind:value={filter} placeholder="Filter units" aria-label="Filter units" />
+    {#if app.rig.groups.length > 0}
+      <h3>Groups</h3>
+      <ul>
+        {#each app.rig.groups as group (group.id)}
+          <li>
+            <button
+              type="button"
+              onclick={(e) =>
+                e.shiftKey || e.ctrlKey
+                  ? app.selection.add(app.rig.membersOf(group.id))
+                  : app.selection.set(app.rig.membersOf(group.id))}
+              ><span>{group.name}</span><span class="num quiet">{app.rig.membersOf(group.id).length}</span></button
+            >
+          </li>
+        {/each}
+      </ul>
+    {/if}
+    <h3>Units</h3>
+    <ul>
+      {#each units.slice(0, MOST) as unit (unit.id)}
+        <li>
+          <button
+            type="button"
+            class:on={app.selection.has(unit.id)}
+            aria-pressed={app.selection.has(unit.id)}
+            draggable="true"
+            ondragstart={(e) => drag(e, unit.id)}
+            onclick={(e) => app.selection.click(unit.id, e, order)}
+          >
+            <span class="num quiet">{unit.number}</span><span class="grow">{unit.name}</span>
+            {#if app.hand.values[unit.id]}<Mark kind="hand" title="by hand" />{/if}
+          </button>
+        </li>
+      {/each}
+      {#if units.length > MOST}<li class="quiet">{units.length - MOST} more: filter to see them.</li>{/if}
+    </ul>
+  {:else if profile && chosenMode}
+    <Choice
+      label="Profile"
+      value={profile.id}
+      options={app.rig.profiles.map((p) => ({ value: p.id, text: `${p.maker} ${p.model}` }))}
+      choose={(id) => (profileId = id)}
+    />
+    <Choice
+      label="Mode"
+      value={chosenMode.key}
+      options={profile.modes.map((m) => ({ value: m.key, text: m.name }))}
+      choose={(m) => (mode = m)}
+    />
+    <Field label="How many" numeric value={count} save={(t) => whole(t, 500, (n) => (count = n))} />
+    {#if isProp}<Field
+        label="Pixels each"
+        numeric
+        value={pixels}
+        save={(t) => whole(t, 65_536, (n) => (pixels = n))}
+      />{/if}
+    <Button kind="main" pressed={desk.tool === 'place'} onclick={() => desk.use('place')}>Place on the paper</Button>
+    <p class="quiet">
+      Press once for a row, or drag: the pattern chosen under Arrange is laid from the first point to the second.
+      Addresses go on after the last.
+    </p>
+    <p class="quiet">Other fixtures: <a href="/kit">the Kit</a>.</p>
+  {:else}
+    <p class="quiet">No fixtures in this show yet. <a href="/kit">Choose some in the Kit</a>.</p>
+  {/if}
+</div>
+
+<style>
+  .list {
+    width: 196px;
+    flex: none;
+    border-right: 1px solid var(--line);
+    overflow-y: auto;
+    padding: 0 8px 12px 12px;
+    display: flex;
+    flex-direction: column;
+    gap: 6px;
+  }
+  input {
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--raised);
+    padding: 5px 8px;
+  }
+  h3 {
+    padding-top: 4px;
+  }
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  button {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+    justify-content: space-between;
+    width: 100%;
+    min-height: 28px;
+    padding: 2px 6px;
+    border: 0;
+    border-left: 3px solid transparent;
+    background: none;
+    text-align: left;
+  }
+  button > span {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .grow {
+    flex: 1;
+  }
+  button:hover {
+    background: var(--hover);
+  }
+  .on {
+    background: var(--amber-wash);
+    border-left-color: var(--amber);
+  }
+  @media (max-width: 900px) {
+    .list {
+      display: none;
+    }
+  }
+</style>

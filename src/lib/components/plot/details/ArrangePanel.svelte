@@ -1,0 +1,165 @@
+<script lang="ts">
+  import { NUMBERING, type Edge } from '$core/plot/arrange.ts';
+  import { readWhole, parseNumber } from '$core/numbers.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import type { PatternChoice } from '$lib/state/plot-edits.ts';
+  import { plural } from '$lib/state/words.ts';
+  import Button from '../../Button.svelte';
+  import Check from '../../Check.svelte';
+  import Choice from '../../Choice.svelte';
+  import Field from '../../Field.svelte';
+
+  let { desk }: { desk: PlotDesk } = $props();
+  const app = getApp();
+  const count = $derived(app.selection.ids.length);
+  const EDGES: readonly (readonly [Edge, string])[] = [
+    ['left', 'Left edges'],
+    ['across', 'Middles across'],
+    ['right', 'Right edges'],
+    ['top', 'Upper edges'],
+    ['up', 'Middles up'],
+    ['bottom', 'Lower edges'],
+  ];
+  const KINDS = [
+    { value: 'between', text: 'evenly between two points' },
+    { value: 'line', text: 'in a line, second point is the next unit' },
+    { value: 'rectangle', text: 'in rows and columns' },
+    { value: 'circle', text: 'round a circle' },
+  ] as const;
+  const ORDER_WORDS = {
+    forward: 'as drawn',
+    backward: 'backwards',
+    zigzag: 'row by row, there and back',
+    middle: 'from the middle out',
+  };
+  const put = (part: Partial<PatternChoice>): void => {
+    desk.pattern = { ...desk.pattern, ...part };
+  };
+  let deg = $state(15);
+  let by = $state({ x: 0, y: 0 });
+  function about(): void {
+    desk.rotate(deg);
+  }
+  const length = (axis: 'x' | 'y', text: string): string | null => {
+    const metres = desk.parse(text);
+    if (metres === null || Math.abs(metres) > 1000) return 'Give a length such as 1.5 or 80 cm.';
+    by = { ...by, [axis]: metres };
+    return null;
+  };
+  const PATH_HINT = 'Press corner after corner on the paper; Enter spreads the selection along them.';
+</script>
+
+<p class="quiet">
+  {count === 0 ? 'Select the units first.' : `${plural(count, 'unit')}, in the order they were selected.`}
+</p>
+<h3>Align</h3>
+<div class="grid">
+  {#each EDGES as [edge, text] (edge)}
+    <Button disabled={count < 2} onclick={() => desk.align(edge)}>{text}</Button>
+  {/each}
+</div>
+<h3>Distribute and mirror</h3>
+<div class="grid two">
+  <Button disabled={count < 3} onclick={() => desk.distribute('x')}>Evenly across</Button>
+  <Button disabled={count < 3} onclick={() => desk.distribute('y')}>Evenly up</Button>
+  <Button disabled={count < 1} onclick={() => desk.mirror('x')}>Mirror left and right</Button>
+  <Button disabled={count < 1} onclick={() => desk.mirror('y')}>Mirror up and down</Button>
+</div>
+<h3>Turn and move</h3>
+<div class="line">
+  <Field
+    label="Turn about the middle"
+    numeric
+    suffix="°"
+    value={deg}
+    save={(t) => {
+      const n = parseNumber(t);
+      if (n === null || Math.abs(n) > 360) return 'Give -360 to 360.';
+      deg = n;
+      return null;
+    }}
+  />
+  <Button disabled={count === 0} onclick={about}>Turn</Button>
+</div>
+<div class="line three">
+  <Field label="Right by" numeric suffix={desk.unitWord} value={desk.shownLength(by.x)} save={(t) => length('x', t)} />
+  <Field label="Up by" numeric suffix={desk.unitWord} value={desk.shownLength(by.y)} save={(t) => length('y', t)} />
+  <Button disabled={count === 0} onclick={() => desk.store('Move', desk.moved(by))}>Move</Button>
+</div>
+<h3>Spread over a pattern</h3>
+<Choice label="Pattern" value={desk.pattern.kind} options={KINDS} choose={(kind) => put({ kind })} />
+{#if desk.pattern.kind === 'rectangle'}
+  <Field
+    label="Columns"
+    numeric
+    value={desk.pattern.columns}
+    save={(t) => {
+      const n = readWhole(t);
+      if (n === null || n < 1 || n > 1000) return 'Give 1 to 1000.';
+      put({ columns: n });
+      return null;
+    }}
+  />
+{:else if desk.pattern.kind === 'circle'}
+  <Field
+    label="Part of the circle"
+    numeric
+    suffix="°"
+    value={desk.pattern.sweepDeg}
+    save={(t) => {
+      const n = parseNumber(t);
+      if (n === null || n === 0 || Math.abs(n) > 360) return 'Give -360 to 360, not 0.';
+      put({ sweepDeg: n });
+      return null;
+    }}
+  />
+  <Check label="Fronts turn to the middle" checked={desk.pattern.face} change={(face) => put({ face })} />
+{/if}
+<Choice
+  label="Numbered"
+  value={desk.pattern.order}
+  options={NUMBERING.map((value) => ({ value, text: ORDER_WORDS[value] }))}
+  choose={(order) => put({ order })}
+/>
+<div class="row">
+  <Button kind="main" disabled={count === 0} pressed={desk.tool === 'pattern'} onclick={() => desk.use('pattern')}
+    >Drag it on the paper</Button
+  >
+  <Button disabled={count === 0} pressed={desk.tool === 'path'} onclick={() => desk.use('path')}>Along a path</Button>
+</div>
+{#if desk.tool === 'pattern'}<p class="quiet">
+    Press at the first point, release at the second. Alt: free of the grid.
+  </p>{/if}
+{#if desk.tool === 'path'}
+  <p class="quiet">{PATH_HINT}</p>
+  <div class="row">
+    <Button disabled={desk.corners.length < 2} onclick={() => desk.finish()}>Spread along it</Button>
+    <Button onclick={() => desk.stepBack()}>Back</Button>
+  </div>
+{/if}
+
+<style>
+  .grid {
+    display: grid;
+    grid-template-columns: 1fr 1fr 1fr;
+    gap: 6px;
+  }
+  .grid.two {
+    grid-template-columns: 1fr 1fr;
+  }
+  .line {
+    display: grid;
+    grid-template-columns: 1fr auto;
+    gap: 8px;
+    align-items: end;
+  }
+  .line.three {
+    grid-template-columns: 1fr 1fr auto;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+  }
+</style>

@@ -1,0 +1,169 @@
+<script lang="ts">
+  import { PAPER_AXES } from '$core/plot/paper.ts';
+  import type { FixtureKind } from '$core/records/profile.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import { KIND_WORDS } from '$lib/state/kinds.ts';
+  import { GRID_STEPS, LABELS, type PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import Eye from '@lucide/svelte/icons/eye';
+  import EyeOff from '@lucide/svelte/icons/eye-off';
+  import Lock from '@lucide/svelte/icons/lock';
+  import LockOpen from '@lucide/svelte/icons/lock-open';
+  import X from '@lucide/svelte/icons/x';
+  import Button from '../../Button.svelte';
+  import Check from '../../Check.svelte';
+  import Choice from '../../Choice.svelte';
+  import Field from '../../Field.svelte';
+
+  let { desk }: { desk: PlotDesk } = $props();
+  const app = getApp();
+  const show = $derived(app.rig.show);
+  const kinds = $derived.by(() => {
+    const counts = new Map<FixtureKind, number>();
+    for (const unit of app.rig.units) counts.set(desk.kindOf(unit), (counts.get(desk.kindOf(unit)) ?? 0) + 1);
+    return [...counts].sort((a, b) => KIND_WORDS[a[0]].localeCompare(KIND_WORDS[b[0]]));
+  });
+  const LABEL_WORDS = { number: 'Number', name: 'Name', address: 'Address', level: 'Level' };
+  const AXIS_WORDS = { x: 'across', y: 'deep', z: 'high' };
+  const guides = $derived(
+    (show?.guides ?? []).flatMap((guide, i) => (PAPER_AXES[desk.side].includes(guide.axis) ? [{ ...guide, i }] : [])),
+  );
+  function dropGuide(i: number): void {
+    if (show)
+      app.live.edit('Remove a guide', {
+        put: [{ ...show, guides: show.guides.filter((_, k) => k !== i) }],
+        remove: [],
+      });
+  }
+  function addGuide(which: 0 | 1, text: string): string | null {
+    const at = desk.parse(text);
+    if (at === null || Math.abs(at) > 1000) return 'Give a place such as 1.5.';
+    if (!show) return 'There is no show.';
+    const guides = [...show.guides, { axis: PAPER_AXES[desk.side][which], at }].slice(-100);
+    return app.live.edit('Add a guide', { put: [{ ...show, guides }], remove: [] }) ? null : 'Not added.';
+  }
+  const lockedUnits = $derived(desk.chosenUnits.length > 0 && desk.chosenUnits.every((u) => u.locked));
+  function lock(locked: boolean): void {
+    const put = desk.chosenUnits.map((u) => ({ ...u, locked }));
+    app.live.edit(locked ? 'Lock units' : 'Unlock units', { put, remove: [] });
+  }
+</script>
+
+<h3>Kinds</h3>
+<ul>
+  {#each kinds as [kind, count] (kind)}
+    {@const hidden = desk.set.hidden.includes(kind)}
+    {@const locked = desk.set.locked.includes(kind)}
+    <li>
+      <span class="grow">{KIND_WORDS[kind]} <span class="num quiet">{count}</span></span>
+      <Button
+        kind="bare"
+        pressed={hidden}
+        aria-label="Hide {KIND_WORDS[kind]}"
+        onclick={() => desk.toggle('hidden', kind)}
+        >{#if hidden}<EyeOff size={16} /> hidden{:else}<Eye size={16} /> shown{/if}</Button
+      >
+      <Button
+        kind="bare"
+        pressed={locked}
+        aria-label="Lock {KIND_WORDS[kind]}"
+        onclick={() => desk.toggle('locked', kind)}
+        >{#if locked}<Lock size={16} /> locked{:else}<LockOpen size={16} /> free{/if}</Button
+      >
+    </li>
+  {/each}
+</ul>
+<Check
+  label="Selected units are locked in their place"
+  checked={lockedUnits}
+  change={(locked) => desk.chosenUnits.length > 0 && lock(locked)}
+/>
+<h3>Labels</h3>
+<div class="row">
+  {#each LABELS as label (label)}
+    <Button pressed={desk.set.labels.includes(label)} onclick={() => desk.toggle('labels', label)}
+      >{LABEL_WORDS[label]}</Button
+    >
+  {/each}
+</div>
+<h3>Paper</h3>
+<Choice
+  label="Grid"
+  value={String(desk.set.gridM)}
+  options={GRID_STEPS.map((m) => ({ value: String(m), text: m === 0 ? 'none' : desk.text(m) }))}
+  choose={(m) => desk.change({ gridM: Number(m) })}
+/>
+<div class="checks">
+  <Check label="Snap to units" checked={desk.set.snapUnits} change={(snapUnits) => desk.change({ snapUnits })} />
+  <Check label="Snap to guides" checked={desk.set.snapGuides} change={(snapGuides) => desk.change({ snapGuides })} />
+  <Check label="Rulers" checked={desk.set.rulers} change={(rulers) => desk.change({ rulers })} />
+  <Check label="Areas" checked={desk.set.areas} change={(areas) => desk.change({ areas })} />
+  <Check label="Beams" checked={desk.set.beams} change={(beams) => desk.change({ beams })} />
+</div>
+{#if show}
+  <Choice
+    label="Lengths in"
+    value={show.lengths}
+    options={[
+      { value: 'metres', text: 'metres' },
+      { value: 'feet', text: 'feet' },
+    ]}
+    choose={(lengths) => app.live.edit('Lengths', { put: [{ ...show, lengths }], remove: [] })}
+  />
+{/if}
+<Choice
+  label="Drawn by"
+  value={desk.set.drawing}
+  options={[
+    { value: 'auto', text: 'what is fastest here' },
+    { value: 'webgl', text: 'WebGL' },
+    { value: 'plain', text: 'plain pixels' },
+  ]}
+  choose={(drawing) => desk.change({ drawing })}
+/>
+<h3>Guides</h3>
+<p class="quiet">Drag one out of a ruler, or give its place.</p>
+<div class="two">
+  <Field label="Upright guide at" numeric suffix={desk.unitWord} value="" save={(t) => addGuide(0, t)} />
+  <Field label="Level guide at" numeric suffix={desk.unitWord} value="" save={(t) => addGuide(1, t)} />
+</div>
+<ul>
+  {#each guides as { axis, at, i } (i)}
+    <li>
+      <span class="grow">{AXIS_WORDS[axis]} <span class="num">{desk.text(at)}</span></span>
+      <Button kind="bare" aria-label="Remove the guide at {desk.text(at)}" onclick={() => dropGuide(i)}
+        ><X size={14} /></Button
+      >
+    </li>
+  {/each}
+</ul>
+
+<style>
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  li {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+  }
+  .grow {
+    flex: 1;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+  }
+  .checks {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 4px;
+  }
+  .two {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 10px;
+  }
+</style>

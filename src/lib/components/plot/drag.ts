@@ -1,0 +1,409 @@
+import type { AreaId, UnitId } from '$core/ids.ts';
+import { hits, type Body } from '$core/plot/body.ts';
+import { inBox, inLoop } from '$core/plot/choose.ts';
+import { inRoom, PAPER_AXES, rotationOf, tidy, type Place3, type Point } from '$core/plot/paper.ts';
+import { contains, crossesItself, type Corner } from '$core/plot/polygon.ts';
+import { snap } from '$core/plot/snap.ts';
+import { pulled, shapeHandles } from '$core/prop/handles.ts';
+import type { AreaRecord, BackdropRecord, UnitRecord } from '$core/records/index.ts';
+import type { App } from '$lib/state/app.svelte.ts';
+import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+import { drawArea, patternSpots, placeSpots, placeUnits } from '$lib/state/plot-edits.ts';
+import { RULER_PX } from './paint-paper.ts';
+import { turnHandle } from './paint-units.ts';
+import { toPlan, toScreen, type Canvas, type View } from './view.ts';
+
+/** The paper a gesture is made on. */
+export interface Ground {
+  readonly app: App;
+  readonly desk: PlotDesk;
+  readonly view: View;
+  readonly size: Canvas;
+  /** Draws the loop or box of a choice, screen points; null ends it. */
+  mark(points: readonly Point[] | null): void;
+  look(view: View): void;
+}
+
+/** A gesture from press to release. Nothing is stored before `end`; `cancel` leaves all as it was. */
+export interface Drag {
+  move(at: Point, event: PointerEvent): void;
+  end(event: PointerEvent): void;
+  cancel(): void;
+}
+
+const MOVED_PX = 4;
+const NEAR_PX = 9;
+const adds = (event: PointerEvent): boolean => event.shiftKey || event.ctrlKey || event.metaKey;
+const close = (a: Point, b: Point): boolean => Math.hypot(a.x - b.x, a.y - b.y) <= NEAR_PX;
+
+/** The topmost unit under a screen point. */
+export function unitAt({ desk, view, size }: Ground, p: Point): Body | null {
+  const at = toPlan(view, size, p);
+  const margin = 7 / view.scale;
+  for (let i = desk.bodies.length - 1; i >= 0; i--)
+    if (hits(desk.side, desk.bodies[i]!, at, margin)) return desk.bodies[i]!;
+  return null;
+}
+
+/** The gesture that begins at a screen point with the tool in use; null where a press does nothing. */
+export function beginDrag(ground: Ground, at: Point, event: PointerEvent): Drag | null {
+  const { desk } = ground;
+  switch (desk.tool) {
+    case 'select':
+      return (
+        onRuler(ground, at) ?? onHandle(ground, at) ?? onThing(ground, at, event) ?? choosing(ground, at, event, 'box')
+      );
+    case 'lasso':
+      return choosing(ground, at, event, 'loop');
+    case 'area':
+      return areaBox(ground, at);
+    case 'pattern':
+      return pattern(ground, at);
+    case 'outline':
+    case 'path':
+    case 'scale':
+      return corner(ground, at);
+    case 'place':
+      return placing(ground, at);
+  }
+}
+
+/** A new guide, drawn out of a ruler. */
+function onRuler({ app, desk, view, size }: Ground, at: Point): Drag | null {
+  const show = app.rig.show;
+  const level = at.y < RULER_PX;
+  if (!show || !desk.set.rulers || (!level && at.x >= RULER_PX) || (level && at.x < RULER_PX)) return null;
+  const axis = PAPER_AXES[desk.side][level ? 1 : 0];
+  let where: number | null = null;
+  return {
+    move(p) {
+      const place = toPlan(view, size, p);
+      where = tidy(Math.round((level ? place.y : place.x) * 20) / 20);
+      desk.caught = level ? { x: null, y: where } : { x: where, y: null };
+    },
+    end() {
+      desk.caught = { x: null, y: null };
+      if (where === null) return;
+      const guides = [...show.guides, { axis, at: where }].slice(-100);
+      app.live.edit('Add a guide', { put: [{ ...show, guides }], remove: [] });
+    },
+    cancel: () => (desk.caught = { x: null, y: null }),
+  };
+}
+
+function onHandle(ground: Ground, at: Point): Drag | null {
+  const { desk, view, size } = ground;
+  const turn = turnHandle(view, size, desk.chosen);
+  if (turn && close(turn, at)) return turning(ground);
+  const one = desk.chosen.length === 1 ? desk.chosen[0]! : null;
+  if (one && desk.tab === 'prop' && !desk.isLocked(one.unit))
+    for (const { key, at: where } of handlesOf(ground, one)) if (close(where, at)) return pulling(ground, one, key, at);
+  const area = desk.tab === 'areas' ? ground.app.rig.areas.find((a) => a.id === desk.area) : undefined;
+  if (area?.outline && !area.locked && desk.side === 'plan') {
+    const i = area.outline.findIndex((c) => close(toScreen(view, size, c), at));
+    if (i >= 0) return areaCorner(ground, area, area.outline, i);
+  }
+  return null;
+}
+
+/** Handles of a prop's shape on the screen. */
+export function handlesOf(
+  { desk, view, size }: Pick<Ground, 'desk' | 'view' | 'size'>,
+  { unit }: Body,
+): { key: string; at: Point }[] {
+  if (!unit.prop) return [];
+  const [across, up] = PAPER_AXES[desk.side];
+  return shapeHandles(unit.prop.shape).map(({ key, place: [x, y, z] }) => {
+    const room = inRoom(unit, { x, y, z });
+    return { key, at: toScreen(view, size, { x: room[across], y: room[up] }) };
+  });
+}
+
+/** Pulls a prop into form by one of its handles. */
+function pulling({ desk, view }: Ground, { unit }: Body, key: string, from: Point): Drag {
+  const handle = shapeHandles(unit.prop!.shape).find((h) => h.key === key)!;
+  const [across, up] = PAPER_AXES[desk.side];
+  const r = rotationOf(unit.rotation);
+  const trial = (): UnitRecord | undefined => desk.trial.get(unit.id);
+  return {
+    move(p) {
+      const by: Place3 = { x: 0, y: 0, z: 0, [across]: (p.x - from.x) / view.scale, [up]: (from.y - p.y) / view.scale };
+      // Back into the frame of the prop: the transpose turns the other way.
+      const own = [0, 1, 2].map((i) => handle.place[i]! + r[i]! * by.x + r[i + 3]! * by.y + r[i + 6]! * by.z);
+      const shape = pulled(unit.prop!.shape, key, own as [number, number, number]);
+      desk.trial = new Map([[unit.id, { ...unit, prop: { ...unit.prop!, shape } }]]);
+    },
+    end() {
+      const now = trial();
+      desk.trial = new Map();
+      if (now) desk.store('Shape', [now]);
+    },
+    cancel: () => (desk.trial = new Map()),
+  };
+}
+
+function turning({ desk, view, size }: Ground): Drag {
+  const about = desk.middle()!;
+  const middle = toScreen(view, size, about);
+  let deg = 0;
+  return {
+    move(p, event) {
+      const raw = (Math.atan2(p.x - middle.x, middle.y - p.y) * -180) / Math.PI;
+      deg = event.altKey ? Math.round(raw * 10) / 10 : Math.round(raw / 5) * 5;
+      desk.trial = new Map(desk.rotated(deg, about).map((u) => [u.id, u]));
+    },
+    end() {
+      desk.trial = new Map();
+      if (deg !== 0) desk.rotate(deg, about);
+    },
+    cancel: () => (desk.trial = new Map()),
+  };
+}
+
+/** A unit, else (while their panels are open) an area or a picture. */
+function onThing(ground: Ground, at: Point, event: PointerEvent): Drag | null {
+  const { app, desk, view, size } = ground;
+  const body = unitAt(ground, at);
+  if (body) {
+    const { id } = body.unit;
+    if (adds(event)) app.selection.toggle(id);
+    else if (!app.selection.has(id)) app.selection.set([id]);
+    return moving(ground, at, id);
+  }
+  const place = toPlan(view, size, at);
+  if (desk.tab === 'areas' && desk.side === 'plan') {
+    const area = smallestAt(app.rig.areas, place);
+    if (area) {
+      desk.area = area.id;
+      return area.locked ? null : areaMove(ground, area, at);
+    }
+  }
+  const backdrop = desk.tab === 'pictures' ? desk.backdrops.findLast((b) => onBackdrop(app, b, place)) : undefined;
+  if (!backdrop) return null;
+  desk.backdrop = backdrop.id;
+  return backdrop.locked ? null : backdropMove(ground, backdrop, at);
+}
+
+/** The drawn area with the fewest square metres under a point. */
+function smallestAt(areas: readonly AreaRecord[], at: Point): AreaRecord | undefined {
+  const hit = areas.filter((a) => a.outline && contains(a.outline, at));
+  const width = (a: AreaRecord): number =>
+    Math.max(...a.outline!.map((c) => c.x)) - Math.min(...a.outline!.map((c) => c.x));
+  return hit.sort((a, b) => width(a) - width(b))[0];
+}
+
+function onBackdrop(app: App, { x, y, widthM, turnDeg, pictureId, hidden }: BackdropRecord, at: Point): boolean {
+  const picture = app.live.document.get(pictureId);
+  if (hidden || picture?.kind !== 'picture') return false;
+  const a = (-turnDeg * Math.PI) / 180;
+  const [dx, dy] = [at.x - x, at.y - y];
+  const local = { x: dx * Math.cos(a) - dy * Math.sin(a), y: dx * Math.sin(a) + dy * Math.cos(a) };
+  const heightM = (widthM * picture.heightPx) / picture.widthPx;
+  return Math.abs(local.x) <= widthM / 2 && Math.abs(local.y) <= heightM / 2;
+}
+
+/** Moves the selection; what was pressed decides what catches. */
+function moving({ app, desk, view }: Ground, from: Point, pressed: UnitId): Drag {
+  let moved = false;
+  const ids = new Set(app.selection.ids);
+  const anchor = app.rig.unit(pressed)!;
+  const [across, up] = PAPER_AXES[desk.side];
+  const lines = desk.snapTo(view, ids);
+  return {
+    move(p, event) {
+      if (!moved && Math.hypot(p.x - from.x, p.y - from.y) < MOVED_PX) return;
+      moved = true;
+      const wanted = {
+        x: anchor.position[across] + (p.x - from.x) / view.scale,
+        y: anchor.position[up] - (p.y - from.y) / view.scale,
+      };
+      const to = event.altKey ? { ...wanted, onX: null, onY: null } : snap(wanted, lines);
+      const drawn = (on: string | null): boolean => on === 'guide' || on === 'unit';
+      desk.caught = { x: drawn(to.onX) ? to.x : null, y: drawn(to.onY) ? to.y : null };
+      const by = { x: to.x - anchor.position[across], y: to.y - anchor.position[up] };
+      desk.trial = new Map(desk.moved(by).map((u) => [u.id, u]));
+    },
+    end(event) {
+      desk.caught = { x: null, y: null };
+      const put = [...desk.trial.values()];
+      desk.trial = new Map();
+      if (moved) desk.store('Move', put.length > 0 ? put : app.selection.ids.flatMap((id) => app.rig.unit(id) ?? []));
+      else if (!adds(event)) app.selection.set([pressed]);
+    },
+    cancel() {
+      desk.caught = { x: null, y: null };
+      desk.trial = new Map();
+    },
+  };
+}
+
+function choosing(
+  { app, desk, view, size, mark }: Ground,
+  from: Point,
+  event: PointerEvent,
+  how: 'box' | 'loop',
+): Drag {
+  const add = event.shiftKey;
+  let points: Point[] = [from];
+  return {
+    move(p) {
+      points = how === 'loop' ? [...points, p] : [from, { x: p.x, y: from.y }, p, { x: from.x, y: p.y }];
+      mark(points);
+    },
+    end() {
+      mark(null);
+      const paper = points.map((p) => toPlan(view, size, p));
+      const ids = how === 'loop' ? inLoop(desk.spots, paper) : inBox(desk.spots, paper[0]!, paper[2] ?? paper[0]!);
+      if (add) app.selection.add(ids);
+      else app.selection.set(ids);
+    },
+    cancel: () => mark(null),
+  };
+}
+
+const snapped = ({ desk, view }: Ground, p: Point, event: PointerEvent): Point =>
+  event.altKey ? p : snap(p, desk.snapTo(view, new Set()));
+
+function areaBox(ground: Ground, at: Point): Drag {
+  const { app, desk, view, size, mark } = ground;
+  let box: Corner[] = [];
+  const from = toPlan(view, size, at);
+  return {
+    move(p, event) {
+      const [a, b] = [from, toPlan(view, size, p)].map((q) => snapped(ground, q, event)) as [Point, Point];
+      box = [a, { x: b.x, y: a.y }, b, { x: a.x, y: b.y }].map(({ x, y }) => ({ x: tidy(x), y: tidy(y) }));
+      mark(box.map((c) => toScreen(view, size, c)));
+    },
+    end() {
+      mark(null);
+      if (box.length === 4 && !crossesItself(box)) drawArea(app, desk, box);
+    },
+    cancel: () => mark(null),
+  };
+}
+
+/** A press that is a corner of something drawn point by point. */
+function corner(ground: Ground, at: Point): Drag {
+  const { desk, view, size } = ground;
+  return {
+    move: () => undefined,
+    end(event) {
+      const p = toPlan(view, size, at);
+      const first = desk.corners[0];
+      if (desk.tool === 'outline' && first && desk.corners.length > 2 && close(toScreen(view, size, first), at))
+        return desk.finish();
+      const { x, y } = desk.tool === 'scale' ? p : snapped(ground, p, event);
+      desk.corners = [...(desk.tool === 'scale' ? desk.corners.slice(-1) : desk.corners), { x: tidy(x), y: tidy(y) }];
+    },
+    cancel: () => undefined,
+  };
+}
+
+/** Spreads the selection over a pattern from the point pressed to the point released. */
+function pattern(ground: Ground, at: Point): Drag {
+  const { desk, view, size } = ground;
+  const from = toPlan(view, size, at);
+  return {
+    move(p, event) {
+      const [a, b] = [from, toPlan(view, size, p)].map((q) => snapped(ground, q, event)) as [Point, Point];
+      desk.trial = new Map(patternSpots(desk, a, b).map((u) => [u.id, u]));
+    },
+    end() {
+      const put = [...desk.trial.values()];
+      desk.trial = new Map();
+      if (put.length > 0 && desk.store('Arrange', put)) desk.use('select');
+    },
+    cancel: () => (desk.trial = new Map()),
+  };
+}
+
+/** New units: one by a click, several over the pattern from the point pressed to the point released. */
+function placing(ground: Ground, at: Point): Drag {
+  const { app, desk, view, size, mark } = ground;
+  const from = toPlan(view, size, at);
+  let to: Point | null = null;
+  return {
+    move(p, event) {
+      if (!to && Math.hypot(p.x - at.x, p.y - at.y) < MOVED_PX) return;
+      to = snapped(ground, toPlan(view, size, p), event);
+      mark(placeSpots(desk, snapped(ground, from, event), to).map((s) => toScreen(view, size, s)));
+    },
+    end(event) {
+      mark(null);
+      placeUnits(app, desk, snapped(ground, from, event), to);
+    },
+    cancel: () => mark(null),
+  };
+}
+
+function areaMove({ app, desk, view, size, mark }: Ground, area: AreaRecord, from: Point): Drag {
+  const shifted = (p: Point): Corner[] =>
+    area.outline!.map((c) => ({
+      x: tidy(c.x + (p.x - from.x) / view.scale),
+      y: tidy(c.y - (p.y - from.y) / view.scale),
+    }));
+  let now: Corner[] | null = null;
+  return {
+    move(p) {
+      if (!now && Math.hypot(p.x - from.x, p.y - from.y) < MOVED_PX) return;
+      now = shifted(p);
+      mark(now.map((c) => toScreen(view, size, c)));
+    },
+    end() {
+      mark(null);
+      if (now) reshape(app, desk, area.id, now, 'Move');
+    },
+    cancel: () => mark(null),
+  };
+}
+
+function areaCorner(
+  { app, desk, view, size, mark }: Ground,
+  area: AreaRecord,
+  outline: readonly Corner[],
+  i: number,
+): Drag {
+  let now: Corner[] | null = null;
+  return {
+    move(p, event) {
+      const to = toPlan(view, size, p);
+      const { x, y } = event.altKey ? to : snap(to, desk.snapTo(view, new Set()));
+      now = outline.map((c, k) => (k === i ? { x: tidy(x), y: tidy(y) } : c));
+      mark(now.map((c) => toScreen(view, size, c)));
+    },
+    end() {
+      mark(null);
+      if (now) reshape(app, desk, area.id, now, 'Shape');
+    },
+    cancel: () => mark(null),
+  };
+}
+
+function reshape(app: App, desk: PlotDesk, id: AreaId, outline: Corner[], does: string): void {
+  const area = app.rig.areas.find((a) => a.id === id);
+  if (!area) return;
+  if (crossesItself(outline))
+    return app.live.tell('error', 'The outline would cross itself', 'It stays as it was: drag the corner elsewhere.');
+  app.live.edit(`${does} ${area.name}`, { put: [{ ...area, outline }], remove: [] });
+  desk.area = id;
+}
+
+function backdropMove({ app, desk, view, mark }: Ground, backdrop: BackdropRecord, from: Point): Drag {
+  let now: BackdropRecord | null = null;
+  return {
+    move(p) {
+      now = {
+        ...backdrop,
+        x: tidy(backdrop.x + (p.x - from.x) / view.scale),
+        y: tidy(backdrop.y - (p.y - from.y) / view.scale),
+      };
+      desk.trialBackdrop = now;
+    },
+    end() {
+      desk.trialBackdrop = null;
+      mark(null);
+      if (now) app.live.edit(`Move ${backdrop.name}`, { put: [now], remove: [] });
+    },
+    cancel: () => (desk.trialBackdrop = null),
+  };
+}

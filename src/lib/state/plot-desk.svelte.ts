@@ -1,0 +1,283 @@
+import type { AreaId, BackdropId, UnitId } from '$core/ids.ts';
+import { align, distribute, mirror, rotate, type Edge } from '$core/plot/arrange.ts';
+import { bodyMiddle, bodyOf, type Body } from '$core/plot/body.ts';
+import { makeBatch, type DotBatch } from '$core/plot/cell-colours.ts';
+import type { Spotted } from '$core/plot/choose.ts';
+import { LENGTH_UNIT, lengthNumber, lengthText, parseLength, type Lengths } from '$core/plot/lengths.ts';
+import { crossesItself } from '$core/plot/polygon.ts';
+import { bounds, movedOnPaper, PAPER_AXES, tidyPlace, toPaper, type Point } from '$core/plot/paper.ts';
+import type { FixtureKind } from '$core/records/profile.ts';
+import type { PlotSide } from '$core/records/picture.ts';
+import type { BackdropRecord, UnitRecord } from '$core/records/index.ts';
+import type { View } from '../components/plot/view.ts';
+import type { App } from './app.svelte.ts';
+import { alongPath, drawArea, type PatternChoice, type Placing } from './plot-edits.ts';
+import { plural } from './words.ts';
+
+export const SIDES: readonly (readonly [PlotSide, string])[] = [
+  ['plan', 'Plan'],
+  ['front', 'Front'],
+  ['side', 'Side'],
+];
+/** What a press on the paper does. */
+export type PlotTool = 'select' | 'lasso' | 'area' | 'outline' | 'pattern' | 'path' | 'scale' | 'place';
+export type DetailsTab = 'unit' | 'prop' | 'arrange' | 'areas' | 'pictures' | 'layers';
+export const LABELS = ['number', 'name', 'address', 'level'] as const;
+export type Label = (typeof LABELS)[number];
+export const GRID_STEPS = [0, 0.05, 0.1, 0.25, 0.5, 1] as const;
+
+interface Kept {
+  readonly side: PlotSide;
+  readonly labels: readonly Label[];
+  readonly hidden: readonly FixtureKind[];
+  readonly locked: readonly FixtureKind[];
+  readonly gridM: number;
+  readonly snapUnits: boolean;
+  readonly snapGuides: boolean;
+  readonly rulers: boolean;
+  readonly areas: boolean;
+  readonly beams: boolean;
+  readonly wiring: boolean;
+  readonly drawing: 'auto' | 'webgl' | 'plain';
+}
+const KEPT = 'amber-plot';
+const FRESH: Kept = {
+  side: 'plan',
+  labels: ['number'],
+  hidden: [],
+  locked: [],
+  gridM: 0.1,
+  snapUnits: true,
+  snapGuides: true,
+  rulers: true,
+  areas: true,
+  beams: true,
+  wiring: false,
+  drawing: 'auto',
+};
+
+function readKept(): Kept {
+  try {
+    const found = JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Partial<Kept>;
+    const side = SIDES.some(([s]) => s === found.side) ? found.side! : FRESH.side;
+    return { ...FRESH, ...found, side };
+  } catch {
+    return FRESH;
+  }
+}
+
+/** Screen pixels a part of the plot must be within to catch. */
+const SNAP_PX = 8;
+
+/** What the Plot step shares between its paper, its tools and its details. */
+export class PlotDesk {
+  readonly #app: App;
+  #kept = $state.raw<Kept>(FRESH);
+  views = $state.raw<Partial<Record<PlotSide, View>>>({});
+  tool = $state<PlotTool>('select');
+  tab = $state<DetailsTab>('unit');
+  /** The prop whose drawn grid is open instead of the paper. */
+  grid = $state<UnitId | null>(null);
+  area = $state<AreaId | null>(null);
+  backdrop = $state<BackdropId | null>(null);
+  /** Corners given so far: of a lasso, an outline, a path, a scale. Metres on the paper. */
+  corners = $state.raw<readonly Point[]>([]);
+  /** Where units would go, while a pattern or a move is tried; stored when it ends. */
+  trial = $state.raw<ReadonlyMap<UnitId, UnitRecord>>(new Map());
+  /** What a click adds while the tool is `place`. */
+  placing = $state.raw<Placing | null>(null);
+  /** A picture while it is dragged. */
+  trialBackdrop = $state.raw<BackdropRecord | null>(null);
+  pattern = $state.raw<PatternChoice>({ kind: 'between', columns: 4, face: true, sweepDeg: 360, order: 'forward' });
+  /** Lines that were caught while something moves. */
+  caught = $state.raw<{ readonly x: number | null; readonly y: number | null }>({ x: null, y: null });
+
+  constructor(app: App) {
+    this.#app = app;
+    this.#kept = readKept();
+  }
+
+  get set(): Kept {
+    return this.#kept;
+  }
+  change(part: Partial<Kept>): void {
+    this.#kept = { ...this.#kept, ...part };
+    localStorage.setItem(KEPT, JSON.stringify(this.#kept));
+  }
+  get side(): PlotSide {
+    return this.#kept.side;
+  }
+  look(side: PlotSide): void {
+    this.change({ side });
+    this.corners = [];
+  }
+  toggle<K extends 'labels' | 'hidden' | 'locked'>(list: K, value: Kept[K][number]): void {
+    const now = this.#kept[list] as readonly unknown[];
+    this.change({ [list]: now.includes(value) ? now.filter((v) => v !== value) : [...now, value] });
+  }
+  use(tool: PlotTool): void {
+    this.tool = tool;
+    this.corners = [];
+  }
+
+  /** Ends what is drawn corner by corner: an outline becomes an area, a path takes the selection. */
+  finish(): void {
+    const { tool, corners } = this;
+    if (tool === 'outline' && corners.length >= 3) {
+      if (crossesItself(corners))
+        return this.#app.live.tell('error', 'The outline crosses itself', 'Take the last corner back and draw on.');
+      drawArea(this.#app, this, corners);
+    } else if (tool === 'path' && corners.length >= 2) {
+      if (this.store('Arrange', alongPath(this, corners))) this.use('select');
+    }
+  }
+  /** Takes the last corner back; without one the tool is put down. */
+  stepBack(): void {
+    if (this.corners.length > 0) this.corners = this.corners.slice(0, -1);
+    else this.use('select');
+  }
+
+  /** Metres as a field shows them; `unitWord` stands behind. */
+  shownLength(metres: number): number {
+    return lengthNumber(metres, this.lengths);
+  }
+  get unitWord(): string {
+    return LENGTH_UNIT[this.lengths];
+  }
+  get lengths(): Lengths {
+    return this.#app.rig.show?.lengths ?? 'metres';
+  }
+  text(metres: number): string {
+    return lengthText(metres, this.lengths);
+  }
+  parse(text: string): number | null {
+    return parseLength(text, this.lengths);
+  }
+
+  #body(unit: UnitRecord): Body {
+    const { rig } = this.#app;
+    return bodyOf(this.side, unit, rig.profile(unit.profileId), rig.readers.get(unit.id)?.cells.length ?? 0);
+  }
+  kindOf(unit: UnitRecord): FixtureKind {
+    return this.#app.rig.profile(unit.profileId)?.fixtureKind ?? 'other';
+  }
+  /** True where a unit must not be moved by a gesture. */
+  isLocked(unit: UnitRecord): boolean {
+    return unit.locked || this.#kept.locked.includes(this.kindOf(unit));
+  }
+
+  readonly shown = $derived.by(() => {
+    const hidden = new Set(this.#kept.hidden);
+    return hidden.size === 0 ? this.#app.rig.units : this.#app.rig.units.filter((u) => !hidden.has(this.kindOf(u)));
+  });
+  /** Bodies of all units that are shown, as they are stored. */
+  readonly bodies = $derived.by((): Body[] => this.shown.map((unit) => this.#body(unit)));
+  readonly spots = $derived.by((): Spotted[] => this.bodies.map((b) => ({ id: b.unit.id, ...bodyMiddle(b) })));
+  /** The selected ones, as they would be while something is tried. */
+  readonly chosen = $derived.by((): Body[] =>
+    this.#app.selection.ids.flatMap((id) => {
+      const unit = this.trial.get(id) ?? this.#app.rig.unit(id);
+      return unit ? [this.#body(unit)] : [];
+    }),
+  );
+  /** Dots of all units that do not move now. */
+  readonly still = $derived.by((): DotBatch => this.#batch(this.bodies.filter((b) => !this.trial.has(b.unit.id))));
+  /** Dots of those that are being moved. */
+  readonly moving = $derived.by((): DotBatch => this.#batch(this.trialBodies));
+  readonly trialBodies = $derived.by((): Body[] => [...this.trial.values()].map((unit) => this.#body(unit)));
+
+  #batch(bodies: readonly Body[]): DotBatch {
+    const { readers } = this.#app.rig;
+    return makeBatch(
+      this.side,
+      bodies.map((body) => ({ body, reader: readers.get(body.unit.id) })),
+    );
+  }
+
+  readonly backdrops = $derived.by((): BackdropRecord[] =>
+    this.#app.rig.backdrops
+      .filter((b) => b.side === this.side)
+      .map((b) => (this.trialBackdrop?.id === b.id ? this.trialBackdrop : b)),
+  );
+  /** Guides of this paper: across (upright lines) and up. */
+  readonly guides = $derived.by(() => {
+    const [across, up] = PAPER_AXES[this.side];
+    const of = (axis: string): number[] =>
+      (this.#app.rig.show?.guides ?? []).filter((g) => g.axis === axis).map((g) => g.at);
+    return { x: of(across), y: of(up) };
+  });
+
+  /** What a moved thing catches on at a zoom, units that move left out. */
+  snapTo(view: View, except: ReadonlySet<UnitId>) {
+    const { gridM, snapUnits, snapGuides } = this.#kept;
+    return {
+      gridM,
+      guidesX: snapGuides ? this.guides.x : [],
+      guidesY: snapGuides ? this.guides.y : [],
+      units: snapUnits ? this.bodies.flatMap((b) => (except.has(b.unit.id) ? [] : [b.at])) : [],
+      reachM: SNAP_PX / view.scale,
+    };
+  }
+
+  /** Puts changed units into the show as one edit; locked ones stay where they are, and the person is told. */
+  store(does: string, units: readonly UnitRecord[]): boolean {
+    const put = units.filter((u) => {
+      const now = this.#app.rig.unit(u.id);
+      return now && !this.isLocked(now) && u !== now;
+    });
+    const kept = units.filter((u) => this.isLocked(this.#app.rig.unit(u.id) ?? u)).length;
+    if (kept > 0) this.#app.live.tell('note', `${plural(kept, 'unit')} locked`, 'Unlock to move: Layers, or Details.');
+    if (put.length === 0) return false;
+    const what = put.length === 1 ? put[0]!.name : plural(put.length, 'unit');
+    return this.#app.live.edit(`${does} ${what}`, { put, remove: [] });
+  }
+
+  /** The selection moved along the paper. */
+  moved(by: Point): UnitRecord[] {
+    return this.#app.selection.ids.flatMap((id) => {
+      const unit = this.#app.rig.unit(id);
+      return unit && !this.isLocked(unit)
+        ? [{ ...unit, position: tidyPlace(movedOnPaper(this.side, unit.position, by)) }]
+        : [];
+    });
+  }
+
+  /** The selected units as they are stored. */
+  get chosenUnits(): UnitRecord[] {
+    return this.#app.selection.ids.flatMap((id) => this.#app.rig.unit(id) ?? []);
+  }
+  get #stored(): Body[] {
+    return this.chosenUnits.map((unit) => this.#body(unit));
+  }
+  align(edge: Edge): void {
+    this.store('Align', align(this.side, this.#stored, edge));
+  }
+  distribute(along: 'x' | 'y'): void {
+    this.store('Distribute', distribute(this.side, this.#stored, along));
+  }
+  mirror(along: 'x' | 'y'): void {
+    const middle = this.middle();
+    if (middle) this.store('Mirror', mirror(this.side, this.#stored, along, middle[along]));
+  }
+  rotate(deg: number, about: Point | null = this.middle()): void {
+    if (about) this.store('Turn', rotate(this.side, this.#stored, about, deg));
+  }
+  rotated(deg: number, about: Point): UnitRecord[] {
+    return rotate(this.side, this.#stored, about, deg).filter((u) => !this.isLocked(u));
+  }
+  /** The middle of what the selection covers; null of nothing. */
+  middle(): Point | null {
+    const box = bounds(this.#stored.flatMap((b) => [b.box.min, b.box.max]));
+    return box && { x: (box.min.x + box.max.x) / 2, y: (box.min.y + box.max.y) / 2 };
+  }
+
+  /** What has to be in sight to see all: the room and every unit. */
+  readonly extent = $derived.by((): Point[] => {
+    const { widthM, depthM, heightM } = this.#app.rig.show?.room ?? { widthM: 12, depthM: 8, heightM: 4 };
+    const corners = [
+      { x: -widthM / 2, y: -depthM / 2, z: 0 },
+      { x: widthM / 2, y: depthM / 2, z: heightM },
+    ].map((p) => toPaper(this.side, p));
+    return [...corners, ...this.bodies.flatMap((b) => [b.box.min, b.box.max])];
+  });
+}

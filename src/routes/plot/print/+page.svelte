@@ -1,0 +1,106 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import { plotSvg, SCALES, SHEETS, type Sheet } from '$core/format/plot-svg.ts';
+  import { PLOT_SIDES, type PlotSide } from '$core/records/picture.ts';
+  import Button from '$lib/components/Button.svelte';
+  import Check from '$lib/components/Check.svelte';
+  import Choice from '$lib/components/Choice.svelte';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import { setPaper } from '$lib/state/paper.ts';
+  import { SIDES } from '$lib/state/plot-desk.svelte.ts';
+
+  /** The plot to scale for the printer, or for a PDF by way of the browser's own print. */
+  const app = getApp();
+  const wanted = page.url.searchParams.get('side');
+  let side = $state<PlotSide>(PLOT_SIDES.find((s) => s === wanted) ?? 'plan');
+  let sheet = $state<Sheet>('A4');
+  let scale = $state<number | null>(null);
+  let labels = $state<readonly ('number' | 'name' | 'address')[]>(['number', 'address']);
+  let pictures = $state(false);
+  let areas = $state(true);
+  const FITS = 'fits';
+  const toggle = (label: (typeof labels)[number]): void => {
+    labels = labels.includes(label) ? labels.filter((l) => l !== label) : [...labels, label];
+  };
+  const LABEL_WORDS = { number: 'numbers', name: 'names', address: 'addresses' } as const;
+  $effect(() => setPaper(`${SHEETS[sheet][0]}mm ${SHEETS[sheet][1]}mm`, 0));
+  const svg = $derived(
+    plotSvg(app.live.document, { side, sheet, scale, labels, pictures, areas, date: new Date().toLocaleDateString() }),
+  );
+  let address = $state('');
+  $effect(() => {
+    const made = URL.createObjectURL(new Blob([svg], { type: 'image/svg+xml' }));
+    address = made;
+    return () => URL.revokeObjectURL(made);
+  });
+</script>
+
+<svelte:head><title>Plot of {app.rig.show?.name ?? ''} - Amber Kite</title></svelte:head>
+<div class="choices">
+  <Choice
+    label="Side"
+    value={side}
+    options={SIDES.map(([value, text]) => ({ value, text }))}
+    choose={(s) => (side = s)}
+  />
+  <Choice
+    label="Sheet"
+    value={sheet}
+    options={(Object.keys(SHEETS) as Sheet[]).map((value) => ({ value, text: value }))}
+    choose={(s) => (sheet = s)}
+  />
+  <Choice
+    label="Scale"
+    value={scale === null ? FITS : String(scale)}
+    options={[
+      { value: FITS, text: 'as large as fits' },
+      ...SCALES.map((s) => ({ value: String(s), text: `1 : ${s}` })),
+    ]}
+    choose={(s) => (scale = s === FITS ? null : Number(s))}
+  />
+  {#each ['number', 'name', 'address'] as const as label (label)}
+    <Check label={LABEL_WORDS[label]} checked={labels.includes(label)} change={() => toggle(label)} />
+  {/each}
+  <Check label="areas" checked={areas} change={(a) => (areas = a)} />
+  <Check label="pictures" checked={pictures} change={(p) => (pictures = p)} />
+  <Button kind="main" onclick={() => window.print()}>Print</Button>
+</div>
+<main>
+  {#if address}<img src={address} alt="Plot of {app.rig.show?.name ?? ''}, {side}, ready to print" />{/if}
+</main>
+
+<style>
+  :global(body) {
+    background: #fff;
+  }
+  .choices {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 12px;
+    align-items: end;
+    padding: 12px 20px;
+    background: var(--panel);
+  }
+  main {
+    padding: 12px 20px;
+    background: #d9dde4;
+  }
+  img {
+    display: block;
+    width: 100%;
+    background: #fff;
+    box-shadow: 0 1px 6px rgb(0 0 0 / 30%);
+  }
+  @media print {
+    .choices {
+      display: none;
+    }
+    main {
+      padding: 0;
+      background: none;
+    }
+    img {
+      box-shadow: none;
+    }
+  }
+</style>
