@@ -29,7 +29,10 @@ export const propSchema = z.strictObject({
   shape: shapeSchema,
   /** Order of the colours on the wire; null as the profile has it. */
   colourOrder: z.enum(COLOUR_ORDERS).nullable().default(null),
-  /** Sent value = level ^ gamma, at the very end. */
+  /**
+   * Light = colour x level ^ gamma, at the very end: pixels give light in proportion to what is sent, eyes see it by a
+   * power. Colours are kept as linear light and are not bent.
+   */
   gamma: z.number().min(1, 'must be 1-4').max(4, 'must be 1-4').default(2.2),
   /** Whether a cell may lie in two universes; `auto`: not where a universe has 510 slots. */
   split: z.enum(['auto', 'allowed', 'never']).default('auto'),

@@ -27,6 +27,8 @@ interface Writing {
   readonly flip: Uint8Array;
   /** Byte offsets, coarse first; `offset1` and `offset2` -1 where there is none. */
   readonly offset: Int32Array;
+  /** 1 where the level goes through the gamma of the prop before it scales. */
+  readonly curved: Uint8Array;
 }
 
 /**
@@ -45,7 +47,7 @@ export interface Piece {
   readonly snap: Uint8Array;
   readonly mastered: Uint32Array;
   readonly levelLimit: number;
-  /** Exponent of the bytes that are light of a prop's cells; 1 for none. */
+  /** Exponent of the made-up levels of a prop; 1 for none. */
   readonly gamma: number;
   readonly shutters: Uint32Array;
   readonly shutAt: Float32Array;
@@ -53,8 +55,6 @@ export interface Piece {
   readonly mixOwn: Int32Array;
   readonly mixOutput: Uint32Array;
   readonly narrow: Writing;
-  /** 1 where the gamma applies. */
-  readonly narrowLight: Uint8Array;
   readonly wide: Writing & { readonly offset1: Int32Array; readonly offset2: Int32Array };
   /** Bytes with what may be laid over them raw (`RigArrays.ceiling`). */
   readonly ceilingAt: Uint32Array;
@@ -72,7 +72,7 @@ interface Building {
   mixOwn: number[];
   mixOutput: number[];
   ceiling: [at: number, ceiling: number][];
-  narrow: { slot: number; scale: number; flip: number; offset: number; light: boolean }[];
+  narrow: { slot: number; scale: number; flip: number; offset: number }[];
   wide: { slot: number; scale: number; flip: number; offsets: number[] }[];
 }
 
@@ -202,7 +202,7 @@ function encodeUnit(
     const inverted = (attribute === 'Pan' && unit.invertPan) || (attribute === 'Tilt' && unit.invertTilt);
     const flip = attribute.startsWith('ColorSub_') || inverted ? 1 : 0;
     if (offsets.length > 1) b.wide.push({ slot, scale: level, flip, offsets });
-    else b.narrow.push({ slot, scale: level, flip, offset: offsets[0]!, light: laid.cell > 0 && isEmitter(attribute) });
+    else b.narrow.push({ slot, scale: level, flip, offset: offsets[0]! });
   }
 }
 
@@ -244,6 +244,7 @@ function toPiece(
     scale: Int32Array.from(list, (e) => e.scale),
     flip: Uint8Array.from(list, (e) => e.flip),
     offset: Int32Array.from(list, (_, i) => offset(i)),
+    curved: Uint8Array.from(list, (e) => (unit.prop && e.scale >= 0 ? 1 : 0)),
   });
   return {
     slots: rest.slots,
@@ -263,7 +264,6 @@ function toPiece(
     mixOwn: Int32Array.from(b.mixOwn),
     mixOutput: Uint32Array.from(b.mixOutput),
     narrow: writing(b.narrow, (i) => b.narrow[i]!.offset),
-    narrowLight: Uint8Array.from(b.narrow, (e) => (e.light ? 1 : 0)),
     wide: {
       ...writing(b.wide, (i) => b.wide[i]!.offsets[0]!),
       offset1: Int32Array.from(b.wide, (e) => e.offsets[1] ?? -1),

@@ -31,11 +31,14 @@ describe('a prop in a frame', () => {
   test('level and colour of the whole reach every cell', () => {
     assert.deepEqual(sent({}, { 'unit:k': { Dimmer: 1, ...red } }), Array(6).fill([255, 0, 0]).flat());
   });
-  test('light goes through the gamma of the prop, at the very end', () => {
+  test('the level goes through the gamma of the prop, the colour does not; a limit is one of light', () => {
     const half = { 'unit:k': { Dimmer: 0.5, ...red } };
     assert.equal(sent({}, half)[0], 128);
     assert.equal(sent({ gamma: 2.2 }, half)[0], Math.round(0.5 ** 2.2 * 255));
-    assert.equal(sent({ gamma: 2.2 }, { 'unit:k': { Dimmer: 1, ...red } })[0], 255);
+    assert.equal(sent({ gamma: 2.2 }, { 'unit:k': { Dimmer: 1, ...red, ColorRGB_Green: 0.5 } })[1], 128);
+    const limited = { ...propUnit('k', 1, { gamma: 2.2 }), levelLimit: 0.8 };
+    const show = showWith(PIXELS, limited, look({ 'unit:k': { Dimmer: 1, ...red } }));
+    assert.equal(slotsAt(show, { play: ['scene:s'], at: 1 })[0], 204);
   });
   test('a part is lit like a unit, over what is said of its unit', () => {
     assert.deepEqual(reds(sent({}, { 'part:w': { Dimmer: 1, ...red } })), [0, 255, 0, 255, 255, 0]);

@@ -321,6 +321,10 @@ function mixColours(rig: RigArrays, current: Float32Array): void {
   }
 }
 
+/** What a level leaves of the light, through the gamma table given (from 1; 0 for none). */
+const curved = (rig: RigArrays, level: number, gamma: number): number =>
+  gamma === 0 ? level : rig.gammaTables[(gamma - 1) * GAMMA_STEPS + ((level * (GAMMA_STEPS - 1) + 0.5) | 0)]!;
+
 function encode(rig: RigArrays, frame: Frame): void {
   const { current, bytes } = frame;
   bytes.fill(0);
@@ -329,19 +333,15 @@ function encode(rig: RigArrays, frame: Frame): void {
     let value = current[narrow.slot[i]!]!;
     if (narrow.flip[i] === 1) value = 1 - value;
     const scale = narrow.scale[i]!;
-    if (scale >= 0) value *= current[scale]!;
-    const gamma = narrow.gamma[i]!;
-    bytes[narrow.offset[i]!] =
-      gamma === 0
-        ? (value * 255 + 0.5) | 0
-        : rig.gammaTables[(gamma - 1) * GAMMA_STEPS + ((value * (GAMMA_STEPS - 1) + 0.5) | 0)]!;
+    if (scale >= 0) value *= curved(rig, current[scale]!, narrow.gamma[i]!);
+    bytes[narrow.offset[i]!] = (value * 255 + 0.5) | 0;
   }
   const wide = rig.bytes16;
   for (let i = 0; i < wide.slot.length; i++) {
     let value = current[wide.slot[i]!]!;
     if (wide.flip[i] === 1) value = 1 - value;
     const scale = wide.scale[i]!;
-    if (scale >= 0) value *= current[scale]!;
+    if (scale >= 0) value *= curved(rig, current[scale]!, wide.gamma[i]!);
     const third = wide.offset2[i]!;
     // Whole numbers on both ways, so that no number object is made.
     const raw = third >= 0 ? (value * 0xffffff + 0.5) | 0 : ((value * 0xffff + 0.5) | 0) << 8;

@@ -52,10 +52,10 @@ export interface RigArrays {
   /** Universe numbers in ascending order; their place is the universe index. */
   readonly universes: Uint16Array;
   readonly mixers: Mixers;
-  readonly bytes8: LightEncoders;
+  readonly bytes8: ByteEncoders;
   readonly bytes16: WideEncoders;
-  /** GAMMA_STEPS bytes each: the byte for a level. */
-  readonly gammaTables: Uint8Array;
+  /** GAMMA_STEPS values each: what a level (0-1) leaves of the light. */
+  readonly gammaTables: Float32Array;
 }
 
 /** Levels a gamma table tells apart. */
@@ -74,10 +74,7 @@ export interface ByteEncoders {
   readonly scale: Int32Array;
   readonly flip: Uint8Array;
   readonly offset: Int32Array;
-}
-
-/** `gamma`: 0 for a level as it is, else the table of `gammaTables` (from 1) it is sent through. */
-export interface LightEncoders extends ByteEncoders {
+  /** 0 where the level scales as it is, else the table of `gammaTables` (from 1) it goes through first. */
   readonly gamma: Uint8Array;
 }
 
@@ -252,6 +249,7 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
     return into;
   };
   const gammas = [...new Set(placed.map((p) => p.piece.gamma))].filter((g) => g !== 1);
+  const curve = (curved: number, { gamma }: Piece): number => (curved ? gammas.indexOf(gamma) + 1 : 0);
   const limited = placed.filter((p) => p.piece.levelLimit < 1);
   return {
     slotCount,
@@ -267,7 +265,7 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
       (p) => p.mastered,
       slot,
     ),
-    limits: Float32Array.from(limited.flatMap(({ piece }) => Array.from(piece.mastered, () => piece.levelLimit))),
+    limits: Float32Array.from(limited.flatMap(({ piece }) => Array.from(piece.mastered, () => limitOf(piece)))),
     ...bytesOf(placed, bases, universes.length),
     shutters: slotsOf((p) => p.shutters),
     shutterArea: areasOf((p) => p.shutters),
@@ -283,10 +281,7 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
       scale: signed((p) => p.narrow.scale, slot),
       flip: flags((p) => p.narrow.flip),
       offset: signed((p) => p.narrow.offset, byte),
-      gamma: flags(
-        (p) => p.narrowLight,
-        (light, piece) => (light ? gammas.indexOf(piece.gamma) + 1 : 0),
-      ),
+      gamma: flags((p) => p.narrow.curved, curve),
     },
     bytes16: {
       slot: slotsOf((p) => p.wide.slot),
@@ -295,10 +290,14 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
       offset: signed((p) => p.wide.offset, byte),
       offset1: signed((p) => p.wide.offset1, byte),
       offset2: signed((p) => p.wide.offset2, byte),
+      gamma: flags((p) => p.wide.curved, curve),
     },
     gammaTables: gammaTables(gammas),
   };
 }
+
+/** A limit is one of light: it holds after the gamma. */
+const limitOf = ({ levelLimit, gamma }: Piece): number => levelLimit ** (1 / gamma);
 
 function bytesOf(
   placed: readonly Placed[],
@@ -319,11 +318,10 @@ function bytesOf(
   return { ceiling, byteArea };
 }
 
-function gammaTables(gammas: readonly number[]): Uint8Array {
-  const tables = new Uint8Array(gammas.length * GAMMA_STEPS);
+function gammaTables(gammas: readonly number[]): Float32Array {
+  const tables = new Float32Array(gammas.length * GAMMA_STEPS);
   gammas.forEach((gamma, g) => {
-    for (let i = 0; i < GAMMA_STEPS; i++)
-      tables[g * GAMMA_STEPS + i] = Math.round((i / (GAMMA_STEPS - 1)) ** gamma * 255);
+    for (let i = 0; i < GAMMA_STEPS; i++) tables[g * GAMMA_STEPS + i] = (i / (GAMMA_STEPS - 1)) ** gamma;
   });
   return tables;
 }

@@ -286,7 +286,8 @@ export function copperlineRink(profiles: readonly AnyRecord[], addresses: Standi
         mode: row.mode,
         patch: { universe: row.at[0], address: row.at[1] },
         position: { x: row.x, y: row.y, z: row.z },
-        rotation: { x: 0, y: 0, z: row.turn ?? 0 },
+        // What hangs from the beams stands on its head.
+        rotation: { x: 0, y: /^(spot|scan|wash|derby)/.test(row.slug) ? 180 : 0, z: row.turn ?? 0 },
         gel: row.gel ?? null,
         ...belongings(row.slug),
       }),

@@ -3,7 +3,7 @@ import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
 import { FaultError, faultsFromZod, internalFault, type Fault } from '../../core/faults.ts';
-import type { UnitId } from '../../core/ids.ts';
+import type { LitId } from '../../core/ids.ts';
 import { encodeFrame, type FrameKind } from '../../core/protocol/framing.ts';
 import { clientMessageSchema, type ClientMessage, type ServerMessage, type Walker } from '../../core/protocol/live.ts';
 import type { LiveCommand } from '../../core/show/index.ts';
@@ -31,7 +31,7 @@ interface Client {
   readonly pending: Record<FrameKind, Set<number>>;
   /** RDM devices this page holds identifying. */
   readonly rdm: Set<Extract<NetworkAsk, { ask: 'rdmIdentify' }>['uid']>;
-  identify: readonly UnitId[];
+  identify: readonly LitId[];
   probing: boolean;
   /** Set while this page is on the address walk. */
   walk: Omit<Walker, 'clientId'> | null;
@@ -247,7 +247,7 @@ export class LiveHub {
 
   /** What all pages together hold alight. */
   #identify(): Promise<Fault | null> {
-    const units = new Set<UnitId>();
+    const units = new Set<LitId>();
     for (const client of this.#clients) for (const unit of client.identify) units.add(unit);
     return this.#host.command({ do: 'identify', units: [...units] });
   }

@@ -86,6 +86,8 @@ export class PlotDesk {
   trial = $state.raw<ReadonlyMap<UnitId, UnitRecord>>(new Map());
   /** What a click adds while the tool is `place`. */
   placing = $state.raw<Placing | null>(null);
+  /** Whose light is drawn: what we send, or what another desk sends us where it does. */
+  seen = $state<'sent' | 'received'>('sent');
   /** A picture while it is dragged. */
   trialBackdrop = $state.raw<BackdropRecord | null>(null);
   pattern = $state.raw<PatternChoice>({ kind: 'between', columns: 4, face: true, sweepDeg: 360, order: 'forward' });
@@ -226,7 +228,7 @@ export class PlotDesk {
       return now && !this.isLocked(now) && u !== now;
     });
     const kept = units.filter((u) => this.isLocked(this.#app.rig.unit(u.id) ?? u)).length;
-    if (kept > 0) this.#app.live.tell('note', `${plural(kept, 'unit')} locked`, 'Unlock to move: Layers, or Details.');
+    if (kept > 0) this.#app.live.tell('note', `${plural(kept, 'unit')} locked`, 'Unlock under Paper to move.');
     if (put.length === 0) return false;
     const what = put.length === 1 ? put[0]!.name : plural(put.length, 'unit');
     return this.#app.live.edit(`${does} ${what}`, { put, remove: [] });

@@ -1,5 +1,4 @@
 <script lang="ts">
-  import Choice from '$lib/components/Choice.svelte';
   import Step from '$lib/components/Step.svelte';
   import GridEdit from '$lib/components/plot/GridEdit.svelte';
   import Plot from '$lib/components/plot/Plot.svelte';
@@ -12,31 +11,18 @@
   const app = getApp();
   const desk = new PlotDesk(app);
   let plot = $state<Plot>();
-  let seen = $state<'sent' | 'received'>('sent');
 </script>
 
 <Step title="Plot" detailsTitle="">
   {#snippet tools()}
     <PlotBar {desk} {plot} />
-    {#if app.rig.inputs.length > 0}
-      <Choice
-        hideLabel
-        label="Whose light"
-        value={seen}
-        options={[
-          { value: 'sent', text: 'our light' },
-          { value: 'received', text: 'light of the desk that comes in' },
-        ]}
-        choose={(s) => (seen = s)}
-      />
-    {/if}
   {/snippet}
   <div class="panes">
     {#if desk.grid}
       {#key desk.grid}<GridEdit unitId={desk.grid} close={() => (desk.grid = null)} />{/key}
     {:else}
       <PlotList {desk} />
-      <Plot bind:this={plot} {desk} {seen} />
+      <Plot bind:this={plot} {desk} />
     {/if}
   </div>
   {#snippet details()}<PlotDetails {desk} />{/snippet}

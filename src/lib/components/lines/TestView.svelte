@@ -94,7 +94,8 @@
       return 'Select units first: in the sheet, on the plot, or in the tail below.';
     if (!scope) return 'Give a universe, and slots from 1 to 512.';
     if (slots.length === 0) return 'Nothing there has an address.';
-    if ((kind === 'colours' || kind === 'wire') && !slots.some((s) => s.cell >= 0)) return 'Nothing there mixes colours.';
+    if ((kind === 'colours' || kind === 'wire') && !slots.some((s) => s.cell >= 0))
+      return 'Nothing there mixes colours.';
     if (signal) return null;
     return {
       sweep: 'Give 0.1 to 25 slots a second.',

@@ -17,12 +17,7 @@
   import { paintWiring } from './paint-wiring.ts';
   import { fitting, toPlan, toScreen, zoomed, type View } from './view.ts';
 
-  interface Props {
-    desk: PlotDesk;
-    /** Whose light is drawn: what we send, or what another desk sends us where it does. */
-    seen?: 'sent' | 'received';
-  }
-  let { desk, seen = 'sent' }: Props = $props();
+  let { desk }: { desk: PlotDesk } = $props();
   const app = getApp();
   const images = pictureImages(app);
   let wrap = $state<HTMLElement>();
@@ -76,7 +71,7 @@
   /** Universes of desks that are silent are ours again. */
   const heard = $derived(app.live.network.inputs.filter((i) => i.sources.length > 0).map((i) => i.universe));
   function framesSeen(): ReadonlyMap<number, Uint8Array> {
-    if (seen === 'sent') return app.live.frames;
+    if (desk.seen === 'sent') return app.live.frames;
     const frames = new Map(app.live.frames);
     for (const universe of heard) {
       const slots = app.live.received.get(universe);
@@ -158,6 +153,8 @@
       painter?.paint([desk.still, desk.moving], frames, now, size, ratio());
       const b = bloom?.getContext('2d');
       if (b && cells && bloom) {
+        // Every dot counts in the small picture, not only those that a coarse scaling happens to meet.
+        b.imageSmoothingQuality = 'high';
         b.clearRect(0, 0, bloom.width, bloom.height);
         b.drawImage(cells, 0, 0, bloom.width, bloom.height);
       }
@@ -216,7 +213,7 @@
     for (const p of points) g.fillRect(p.x - 3, p.y - 3, 6, 6);
   }
   $effect(() => {
-    void [view, size, desk.still, desk.bodies, inks, seen, heard, desk.set, app.selection.ids, app.hand.values];
+    void [view, size, desk.still, desk.bodies, inks, desk.seen, heard, desk.set, app.selection.ids, app.hand.values];
     draw(true);
   });
   $effect(() => {

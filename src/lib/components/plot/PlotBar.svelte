@@ -1,11 +1,8 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
   import { SIDES, type PlotDesk } from '$lib/state/plot-desk.svelte.ts';
-  import { exportPlot } from '$lib/state/plot-export.ts';
-  import Download from '@lucide/svelte/icons/download';
   import Lasso from '@lucide/svelte/icons/lasso';
   import MousePointer2 from '@lucide/svelte/icons/mouse-pointer-2';
-  import Printer from '@lucide/svelte/icons/printer';
   import Waypoints from '@lucide/svelte/icons/waypoints';
   import Button from '../Button.svelte';
   import Tabs from '../Tabs.svelte';
@@ -38,17 +35,6 @@
   <Button onclick={() => plot?.fit()} title="Key 0">Show all</Button>
   <Button disabled={app.selection.ids.length === 0} onclick={() => plot?.fitSelection()} title="Key ."
     >Show selection</Button
-  >
-</div>
-<div class="buttons">
-  <Button kind="bare" onclick={() => window.open(`/plot/print?side=${desk.side}`, '_blank')}
-    ><Printer size={16} aria-hidden="true" /> Print</Button
-  >
-  <Button kind="bare" onclick={() => void exportPlot(app, desk, 'svg')}
-    ><Download size={16} aria-hidden="true" /> SVG</Button
-  >
-  <Button kind="bare" onclick={() => void exportPlot(app, desk, 'png')}
-    ><Download size={16} aria-hidden="true" /> PNG</Button
   >
 </div>
 

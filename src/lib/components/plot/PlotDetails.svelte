@@ -17,14 +17,21 @@
     ['arrange', 'Arrange'],
     ['areas', 'Areas'],
     ['pictures', 'Pictures'],
-    ['layers', 'Layers'],
+    ['layers', 'Paper'],
   ]);
 </script>
 
-<Tabs label="Details" tabs={TABS} value={desk.tab} choose={(tab) => (desk.tab = tab)} />
+<div class="tabs"><Tabs label="Details" tabs={TABS} value={desk.tab} choose={(tab) => (desk.tab = tab)} /></div>
 {#if desk.tab === 'unit'}<UnitDetails />
 {:else if desk.tab === 'prop'}<PropPanel {desk} />
 {:else if desk.tab === 'arrange'}<ArrangePanel {desk} />
 {:else if desk.tab === 'areas'}<AreasPanel {desk} />
 {:else if desk.tab === 'pictures'}<PicturesPanel {desk} />
 {:else}<LayersPanel {desk} />{/if}
+
+<style>
+  /* Six tabs stand in one row of the details. */
+  .tabs :global([role='tab']) {
+    padding-inline: 5px;
+  }
+</style>

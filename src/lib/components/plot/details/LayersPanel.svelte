@@ -8,7 +8,10 @@
   import EyeOff from '@lucide/svelte/icons/eye-off';
   import Lock from '@lucide/svelte/icons/lock';
   import LockOpen from '@lucide/svelte/icons/lock-open';
+  import Download from '@lucide/svelte/icons/download';
+  import Printer from '@lucide/svelte/icons/printer';
   import X from '@lucide/svelte/icons/x';
+  import { exportPlot } from '$lib/state/plot-export.ts';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';
   import Choice from '../../Choice.svelte';
@@ -120,6 +123,17 @@
   ]}
   choose={(drawing) => desk.change({ drawing })}
 />
+{#if app.rig.inputs.length > 0}
+  <Choice
+    label="Whose light"
+    value={desk.seen}
+    options={[
+      { value: 'sent', text: 'our light, as it is sent' },
+      { value: 'received', text: 'light of the desk that comes in' },
+    ]}
+    choose={(s) => (desk.seen = s)}
+  />
+{/if}
 <h3>Guides</h3>
 <p class="quiet">Drag one out of a ruler, or give its place.</p>
 <div class="two">
@@ -136,6 +150,14 @@
     </li>
   {/each}
 </ul>
+<h3>Print and give away</h3>
+<div class="row">
+  <Button onclick={() => window.open(`/plot/print?side=${desk.side}`, '_blank')}
+    ><Printer size={16} aria-hidden="true" /> Print to scale</Button
+  >
+  <Button onclick={() => void exportPlot(app, desk, 'svg')}><Download size={16} aria-hidden="true" /> SVG</Button>
+  <Button onclick={() => void exportPlot(app, desk, 'png')}><Download size={16} aria-hidden="true" /> PNG</Button>
+</div>
 
 <style>
   ul {

@@ -25,17 +25,15 @@
 
   function add(rows: readonly { readonly name: string; readonly cells: readonly number[] }[]): void {
     const from = nextNumber(app.rig.parts);
-    const put = rows
-      .slice(0, MOST)
-      .map((row, i) =>
-        make('part', {
-          id: app.newId('part'),
-          unitId: unit.id,
-          number: from + i,
-          name: row.name,
-          cells: cellsText(row.cells),
-        }),
-      );
+    const put = rows.slice(0, MOST).map((row, i) =>
+      make('part', {
+        id: app.newId('part'),
+        unitId: unit.id,
+        number: from + i,
+        name: row.name,
+        cells: cellsText(row.cells),
+      }),
+    );
     app.live.edit(`Parts of ${unit.name}`, { put, remove: [] });
   }
   function addOwn(text: string): string | null {
