@@ -37,30 +37,39 @@ const escape = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${c.
 const mm = (v: number): number => Math.round(v * 100) / 100;
 
 /** The scale that is used: the one wanted, else the largest of SCALES that fits. `box` in metres. */
-export function fittingScale(box: { min: Point; max: Point }, sheet: Sheet): number {
+function fittingScale(box: { min: Point; max: Point }, sheet: Sheet): number {
   const [width, height] = SHEETS[sheet];
   const [room, high] = [width - MARGIN_MM * 2 - TITLE_MM, height - MARGIN_MM * 2];
   const need = Math.max(((box.max.x - box.min.x) * 1000) / room, ((box.max.y - box.min.y) * 1000) / high);
   return SCALES.find((s) => s >= need) ?? Math.ceil(need / 500) * 500;
 }
 
+/** The largest scale at which a side of the plot fits a sheet. */
+export const scaleFor = (document: Document, side: PlotSide, sheet: Sheet): number =>
+  fittingScale(drawnOn(document, side).box, sheet);
+
+/** All that is drawn of a side: bodies by number, the corners of the room, and what both cover. */
+function drawnOn(document: Document, side: PlotSide) {
+  const bodies = recordsOf(document, 'unit')
+    .sort((a, b) => a.number - b.number)
+    .map((unit) =>
+      bodyOf(side, unit, getRecord(document, 'profile', unit.profileId), layoutOfUnit(document, unit).cells),
+    );
+  const { widthM, depthM, heightM } = recordsOf(document, 'show')[0]?.room ?? NO_ROOM;
+  const corners = [
+    toPaper(side, { x: -widthM / 2, y: -depthM / 2, z: 0 }),
+    toPaper(side, { x: widthM / 2, y: depthM / 2, z: heightM }),
+  ] as const;
+  return { bodies, corners, box: bounds([...corners, ...bodies.flatMap((b) => [b.box.min, b.box.max])])! };
+}
+const NO_ROOM = { widthM: 12, depthM: 8, heightM: 4 };
+
 /**
  * The plot to scale as a page of SVG: the drawing at left, at right a title block with name, side, scale and date, and
  * a legend of what hangs. Every text is escaped; nothing in it loads anything. Linear in the cells.
  */
 export function plotSvg(document: Document, print: PlotPrint): string {
-  const show = recordsOf(document, 'show')[0];
-  const bodies = recordsOf(document, 'unit')
-    .sort((a, b) => a.number - b.number)
-    .map((unit) =>
-      bodyOf(print.side, unit, getRecord(document, 'profile', unit.profileId), layoutOfUnit(document, unit).cells),
-    );
-  const { widthM, depthM, heightM } = show?.room ?? { widthM: 12, depthM: 8, heightM: 4 };
-  const corners = [
-    toPaper(print.side, { x: -widthM / 2, y: -depthM / 2, z: 0 }),
-    toPaper(print.side, { x: widthM / 2, y: depthM / 2, z: heightM }),
-  ];
-  const box = bounds([...corners, ...bodies.flatMap((b) => [b.box.min, b.box.max])])!;
+  const { bodies, corners, box } = drawnOn(document, print.side);
   const scale = print.scale ?? fittingScale(box, print.sheet);
   const [width, height] = SHEETS[print.sheet];
   const room = width - MARGIN_MM * 2 - TITLE_MM;
@@ -70,7 +79,7 @@ export function plotSvg(document: Document, print: PlotPrint): string {
     x: mm(MARGIN_MM + room / 2 + (p.x - middle.x) * perMetre),
     y: mm(height / 2 - (p.y - middle.y) * perMetre),
   });
-  const [a, b] = [at({ x: corners[0]!.x, y: corners[1]!.y }), at({ x: corners[1]!.x, y: corners[0]!.y })];
+  const [a, b] = [at({ x: corners[0].x, y: corners[1].y }), at({ x: corners[1].x, y: corners[0].y })];
   const parts = [
     `<rect x="${a.x}" y="${a.y}" width="${mm(b.x - a.x)}" height="${mm(b.y - a.y)}" class="room"/>`,
     ...(print.pictures ? backdrops(document, print.side, at, perMetre) : []),

@@ -1,6 +1,6 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
-import type { UnitId } from '../ids.ts';
-import type { UnitRecord } from '../records/index.ts';
+import type { PartId, UnitId } from '../ids.ts';
+import type { PartRecord, UnitRecord } from '../records/index.ts';
 import { lastOf, slotAfter } from './address.ts';
 import { takenSpans } from './clash.ts';
 import { freeNumbers } from './naming.ts';
@@ -50,6 +50,21 @@ export function duplicateUnits(document: Document, ids: Iterable<UnitId>, newId:
       position: { ...unit.position, y: Math.min(1000, Math.round((unit.position.y + 0.5) * 1000) / 1000) },
     };
   });
+}
+
+/** Copies of the parts of copied units, which `duplicateUnits` gave in the order of the originals' numbers. */
+export function duplicateParts(
+  document: Document,
+  originals: readonly UnitId[],
+  copies: readonly UnitRecord[],
+  newId: () => PartId,
+): PartRecord[] {
+  const copyOf = new Map(originals.map((id, i) => [id, copies[i]!.id]));
+  const parts = recordsOf(document, 'part').sort((a, b) => a.number - b.number);
+  const last = Math.max(0, ...parts.map((p) => p.number));
+  return parts
+    .filter((p) => copyOf.has(p.unitId))
+    .map((p, i) => ({ ...p, id: newId(), unitId: copyOf.get(p.unitId)!, number: last + 1 + i }));
 }
 
 const withLeader = (relation: NonNullable<UnitRecord['relation']>, leader: UnitId): UnitRecord['relation'] =>

@@ -15,7 +15,7 @@
 
 <Step title="Plot" detailsTitle="">
   {#snippet tools()}
-    <PlotBar {desk} {plot} />
+    {#if !desk.grid}<PlotBar {desk} {plot} />{/if}
   {/snippet}
   <div class="panes">
     {#if desk.grid}

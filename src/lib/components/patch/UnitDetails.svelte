@@ -3,7 +3,8 @@
   import { isSevere } from '$core/patch/clash.ts';
   import { parseNumber } from '$core/numbers.ts';
   import { nextNumber } from '$core/patch/naming.ts';
-  import { duplicateUnits } from '$core/patch/duplicate.ts';
+  import { duplicateParts, duplicateUnits } from '$core/patch/duplicate.ts';
+  import { orderUnits } from '$core/patch/order.ts';
   import { replaceUnits } from '$core/patch/replace.ts';
   import { relatedTo } from '$core/patch/of-document.ts';
   import { removalOf } from '$core/document/rules.ts';
@@ -75,7 +76,10 @@
   }
   function duplicate(): void {
     const copies = duplicateUnits(app.live.document, ids, () => app.newId('unit'));
-    if (app.live.edit(`Duplicate ${what}`, { put: copies, remove: [] })) app.selection.set(copies.map((u) => u.id));
+    const originals = orderUnits(app.live.document, units, 'number').map((u) => u.id);
+    const parts = duplicateParts(app.live.document, originals, copies, () => app.newId('part'));
+    if (app.live.edit(`Duplicate ${what}`, { put: [...copies, ...parts], remove: [] }))
+      app.selection.set(copies.map((u) => u.id));
   }
 </script>
 

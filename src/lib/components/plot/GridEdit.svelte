@@ -30,7 +30,9 @@
   /** Side of a cell on the screen: as large as fits, times the zoom. */
   const cell = $derived.by(() => {
     const fits = Math.min((size.width - 24) / grid.columns, (size.height - 24) / grid.rows);
-    return Math.max(3, Math.min(44, fits)) * zoom;
+    // Numbers can be read from 18 pixels on; a drawing of ordinary size is scrolled rather than made smaller.
+    const least = grid.columns <= 80 && grid.rows <= 80 ? 18 : 3;
+    return Math.max(least, Math.min(44, fits)) * zoom;
   });
   const faulty = $derived(new Set(grid.findings.map((f) => `${f.row}.${f.column}`)));
   const colour = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
@@ -173,8 +175,22 @@
       <Button pressed={grid.mode === 'paint'} onclick={() => (grid.mode = 'paint')}>Paint in order</Button>
       <Button pressed={grid.mode === 'clear'} onclick={() => (grid.mode = 'clear')}>Clear</Button>
     </div>
-    <Field label="Columns" numeric value={grid.columns} save={(t) => side(t, (n) => grid.resize(n, grid.rows))} />
-    <Field label="Rows" numeric value={grid.rows} save={(t) => side(t, (n) => grid.resize(grid.columns, n))} />
+    <Field
+      label="Columns"
+      hideLabel
+      suffix="columns"
+      numeric
+      value={grid.columns}
+      save={(t) => side(t, (n) => grid.resize(n, grid.rows))}
+    />
+    <Field
+      label="Rows"
+      hideLabel
+      suffix="rows"
+      numeric
+      value={grid.rows}
+      save={(t) => side(t, (n) => grid.resize(grid.columns, n))}
+    />
     <Button onclick={() => (zoom = Math.min(8, zoom * 1.5))} aria-label="Larger">+</Button>
     <Button onclick={() => (zoom = Math.max(1, zoom / 1.5))} aria-label="Smaller">−</Button>
     {#if app.rig.backdrops.length > 0}
@@ -273,12 +289,12 @@
     display: flex;
     flex-wrap: wrap;
     gap: 10px;
-    align-items: end;
+    align-items: center;
     padding: 8px 16px;
     border-bottom: 1px solid var(--line);
   }
   header :global(.field) {
-    width: 84px;
+    width: 132px;
   }
   header > b,
   header > .quiet {

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { page } from '$app/state';
-  import { plotSvg, SCALES, SHEETS, type Sheet } from '$core/format/plot-svg.ts';
+  import { plotSvg, scaleFor, SCALES, SHEETS, type Sheet } from '$core/format/plot-svg.ts';
   import { PLOT_SIDES, type PlotSide } from '$core/records/picture.ts';
   import Button from '$lib/components/Button.svelte';
   import Check from '$lib/components/Check.svelte';
@@ -24,8 +24,17 @@
   };
   const LABEL_WORDS = { number: 'numbers', name: 'names', address: 'addresses' } as const;
   $effect(() => setPaper(`${SHEETS[sheet][0]}mm ${SHEETS[sheet][1]}mm`, 0));
+  const used = $derived(scale ?? scaleFor(app.live.document, side, sheet));
   const svg = $derived(
-    plotSvg(app.live.document, { side, sheet, scale, labels, pictures, areas, date: new Date().toLocaleDateString() }),
+    plotSvg(app.live.document, {
+      side,
+      sheet,
+      scale: used,
+      labels,
+      pictures,
+      areas,
+      date: new Date().toLocaleDateString(),
+    }),
   );
   let address = $state('');
   $effect(() => {
@@ -63,6 +72,7 @@
   {/each}
   <Check label="areas" checked={areas} change={(a) => (areas = a)} />
   <Check label="pictures" checked={pictures} change={(p) => (pictures = p)} />
+  <span class="quiet num">1 : {used} on {sheet}</span>
   <Button kind="main" onclick={() => window.print()}>Print</Button>
 </div>
 <main>

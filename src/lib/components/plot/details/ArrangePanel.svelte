@@ -60,7 +60,7 @@
   {/each}
 </div>
 <h3>Distribute and mirror</h3>
-<div class="grid two">
+<div class="grid">
   <Button disabled={count < 3} onclick={() => desk.distribute('x')}>Evenly across</Button>
   <Button disabled={count < 3} onclick={() => desk.distribute('y')}>Evenly up</Button>
   <Button disabled={count < 1} onclick={() => desk.mirror('x')}>Mirror left and right</Button>
@@ -142,11 +142,8 @@
 <style>
   .grid {
     display: grid;
-    grid-template-columns: 1fr 1fr 1fr;
-    gap: 6px;
-  }
-  .grid.two {
     grid-template-columns: 1fr 1fr;
+    gap: 6px;
   }
   .line {
     display: grid;
