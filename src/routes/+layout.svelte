@@ -28,7 +28,7 @@
   });
   $effect(() => {
     void app.live.document;
-    app.selection.keep((id) => app.rig.unit(id) !== undefined);
+    app.selection.keep((id) => app.live.document.has(id));
   });
 </script>
 

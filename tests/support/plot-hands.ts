@@ -43,7 +43,7 @@ export function plotHands(stage: () => Stage, page: () => Page) {
     for (const [i, name] of names.entries())
       await page()
         .locator('.list')
-        .getByRole('button', { name: new RegExp(`^\\d+ ${name}$`) })
+        .getByRole('button', { name: new RegExp(`^\\d+ ${name}( |$)`) })
         .click(i === 0 ? {} : { modifiers: ['Control'] });
   }
   /** Types into a field and leaves it. */

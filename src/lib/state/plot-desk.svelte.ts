@@ -118,6 +118,8 @@ export class PlotDesk {
     this.change({ [list]: now.includes(value) ? now.filter((v) => v !== value) : [...now, value] });
   }
   use(tool: PlotTool): void {
+    // Areas lie on the ground: they are drawn on the plan.
+    if (tool === 'area' || tool === 'outline') this.look('plan');
     this.tool = tool;
     this.corners = [];
   }

@@ -134,7 +134,7 @@
       requestAnimationFrame(() => {
         const { light: all } = due!;
         due = null;
-        if (view) paint(view, all);
+        if (view && size.width > 0) paint(view, all);
       });
     }
   }

@@ -23,7 +23,14 @@
       return [{ id, number: unit.number, name, unitId: unit.id, cells: part ? partCells(part) : null }];
     }),
   );
-  const anyPart = $derived(app.selection.parts.length > 0);
+  const many = $derived(selected.length === 1 ? '' : 's');
+  const words = $derived(
+    app.selection.parts.length === 0
+      ? `unit${many}`
+      : app.selection.ids.length === 0
+        ? `part${many}`
+        : 'units and parts',
+  );
   const MOST_BOWS = 60;
   const bows = $derived(selected.slice(0, MOST_BOWS));
 
@@ -109,8 +116,7 @@
         </svg>
         <span class="count"
           ><b class="num">{selected.length}</b>
-          {anyPart ? 'of units and parts' : selected.length === 1 ? 'unit' : 'units'}{#if selected.length === 1}: {selected[0]!
-              .name}{/if}</span
+          {words}{#if selected.length === 1}: {selected[0]!.name}{/if}</span
         >
       {/if}
     </div>

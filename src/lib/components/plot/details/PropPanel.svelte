@@ -24,7 +24,11 @@
   let { desk }: { desk: PlotDesk } = $props();
   const app = getApp();
   const able = (u: UnitRecord): boolean => canBeProp(app.rig.profile(u.profileId)?.modes.find((m) => m.key === u.mode));
-  const units = $derived(desk.chosenUnits.filter(able));
+  /** The selected units; where only parts are selected, the props these belong to. */
+  const units = $derived.by(() => {
+    const ofParts = app.selection.parts.flatMap((id) => app.rig.unit(app.rig.part(id)?.unitId ?? '') ?? []);
+    return (desk.chosenUnits.length > 0 ? desk.chosenUnits : [...new Set(ofParts)]).filter(able);
+  });
   const first = $derived(units[0]);
   const prop = $derived(first?.prop ?? null);
   const what = $derived(units.length > 1 ? plural(units.length, 'prop') : (first?.name ?? ''));

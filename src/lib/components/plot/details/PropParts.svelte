@@ -103,6 +103,7 @@
     padding: 0;
     display: grid;
     gap: 4px;
+    flex: none;
     max-height: 260px;
     overflow: auto;
   }
