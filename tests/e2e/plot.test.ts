@@ -7,7 +7,7 @@ import { formatSpan } from '../../src/core/patch/address.ts';
 import { isSevere } from '../../src/core/patch/clash.ts';
 import { patchFaults } from '../../src/core/patch/faults.ts';
 import { patchOf } from '../../src/core/patch/of-document.ts';
-import { drawPng } from '../../src/db/seed/png.ts';
+import { drawPng } from '../../src/core/format/png.ts';
 import { until } from '../support/app.ts';
 import { Stage } from '../support/browser.ts';
 import { plotHands } from '../support/plot-hands.ts';

@@ -1,4 +1,4 @@
-import { getRecord, type Document } from '../document/change.ts';
+import type { Document } from '../document/change.ts';
 import { layoutOfUnit } from '../patch/of-document.ts';
 import { resolveLine } from './run.ts';
 import type { LineRecord } from '../records/index.ts';

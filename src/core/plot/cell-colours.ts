@@ -2,6 +2,7 @@ import { encodeSrgb } from '../colour/convert.ts';
 import { readCell, type CellLight, type CellReader, type Frames, type UnitReader } from '../profile/readout.ts';
 import type { PlotSide } from '../records/picture.ts';
 import type { Body } from './body.ts';
+import type { Dots } from './dots.ts';
 import { PAPER_AXES } from './paper.ts';
 
 /** No slot: reads as nothing. */
@@ -23,6 +24,8 @@ export interface DotRun {
  */
 export interface DotBatch {
   readonly count: number;
+  /** How large a dot is, metres. */
+  readonly dotM: number;
   readonly u: Float32Array;
   readonly v: Float32Array;
   readonly runs: readonly DotRun[];
@@ -42,13 +45,37 @@ export interface ReadBody {
   readonly reader: UnitReader | undefined;
 }
 
+/** About the size of a pixel, and of the lens of a lamp. */
+const PIXEL_M = 0.03;
+const LENS_M = 0.13;
+const LENS_CELLS = Uint32Array.of(0);
+
 /** Makes a batch of all units that have dots. Linear in the dots. */
-export function makeBatch(side: PlotSide, bodies: readonly ReadBody[]): DotBatch {
+export const makeBatch = (side: PlotSide, bodies: readonly ReadBody[]): DotBatch =>
+  batchOf(
+    side,
+    bodies.filter((b) => b.body.dots.cells.length > 0).map((b) => ({ ...b, ...b.body.dots })),
+    PIXEL_M,
+  );
+
+/** Makes a batch of the lenses of units that are drawn as symbols: one dot each, in the light of its first cell. */
+export const makeLenses = (side: PlotSide, bodies: readonly ReadBody[]): DotBatch =>
+  batchOf(
+    side,
+    bodies.flatMap((b) => {
+      if (b.body.dots.cells.length > 0 || !b.reader?.cells.length) return [];
+      const { x, y, z } = b.body.unit.position;
+      return [{ ...b, xyz: Float32Array.of(x, y, z), cells: LENS_CELLS }];
+    }),
+    LENS_M,
+  );
+
+function batchOf(side: PlotSide, dotted: readonly (ReadBody & Dots)[], dotM: number): DotBatch {
   const [u, v] = PAPER_AXES[side].map((axis) => 'xyz'.indexOf(axis)) as [number, number];
-  const dotted = bodies.filter((b) => b.body.dots.cells.length > 0);
-  const count = dotted.reduce((sum, b) => sum + b.body.dots.cells.length, 0);
+  const count = dotted.reduce((sum, b) => sum + b.cells.length, 0);
   const batch = {
     count,
+    dotM,
     u: new Float32Array(count),
     v: new Float32Array(count),
     runs: [] as DotRun[],
@@ -65,9 +92,8 @@ export function makeBatch(side: PlotSide, bodies: readonly ReadBody[]): DotBatch
     return index;
   };
   let dot = 0;
-  for (const { body, reader } of dotted) {
+  for (const { body, reader, xyz, cells } of dotted) {
     const from = dot;
-    const { xyz, cells } = body.dots;
     for (let i = 0; i < cells.length; i++, dot++) {
       batch.u[dot] = xyz[i * 3 + u]!;
       batch.v[dot] = xyz[i * 3 + v]!;

@@ -1,7 +1,8 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
-import { layoutOfUnit, unitLayout } from '../patch/of-document.ts';
+import { unitLayout } from '../patch/of-document.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import { attributeInfo, splitAttributeKey } from './attributes.ts';
+import { litOf } from '../prop/lit.ts';
 import { findRange, type ModeLayout } from './layout.ts';
 
 /** What a changed profile means for one unit of it. */
@@ -85,13 +86,12 @@ export function impactOf(document: Document, changed: ProfileRecord): ProfileImp
 export function keptAside(document: Document): { scene: string; unit: string; key: string; why: string }[] {
   const found: { scene: string; unit: string; key: string; why: string }[] = [];
   for (const scene of recordsOf(document, 'scene'))
-    for (const [unitId, values] of Object.entries(scene.values)) {
-      const unit = getRecord(document, 'unit', unitId);
-      if (!unit) continue;
-      const layout = layoutOfUnit(document, unit);
+    for (const [id, values] of Object.entries(scene.values)) {
+      const lit = litOf(document, id);
+      if (!lit) continue;
       for (const [key, value] of Object.entries(values)) {
-        const why = homeless(layout, key, value);
-        if (why !== null) found.push({ scene: scene.name, unit: unit.name, key, why });
+        const why = homeless(lit.layout, key, value);
+        if (why !== null) found.push({ scene: scene.name, unit: lit.name, key, why });
       }
     }
   return found;

@@ -1,7 +1,7 @@
 import { fromHex, type LinearRgb } from '../colour/convert.ts';
 import { patchedUnit, layoutOfUnit } from '../patch/of-document.ts';
 import type { Span } from '../patch/address.ts';
-import { getRecord, type Document } from '../document/change.ts';
+import type { Document } from '../document/change.ts';
 import type { UnitRecord } from '../records/index.ts';
 import type { Channel } from '../records/profile.ts';
 import { fullScale, rangeAt, type LaidChannel } from './layout.ts';

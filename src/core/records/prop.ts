@@ -40,3 +40,4 @@ export const propSchema = z.strictObject({
   strings: z.array(stringSchema).max(512, 'at most 512 strings').default([]),
 });
 export type Prop = z.infer<typeof propSchema>;
+export type PropInput = z.input<typeof propSchema>;

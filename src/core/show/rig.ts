@@ -114,6 +114,8 @@ interface Placed {
   readonly piece: Piece;
   readonly base: number;
   readonly area: number;
+  /** Byte offset of each of the piece's universes in the frame. */
+  readonly bytes: readonly number[];
 }
 
 /**
@@ -126,7 +128,7 @@ export function compileRig(document: Document): CompiledRig {
   const patch = patchOf(document);
   const areas = new AreaPlaces(document);
   const units = new Map<LitId, CompiledUnit>();
-  const placed: Placed[] = [];
+  const found: Omit<Placed, 'bytes'>[] = [];
   const twins: [unit: UnitRecord, original: UnitId][] = [];
   let base = 0;
   for (const unit of records) {
@@ -138,7 +140,7 @@ export function compileRig(document: Document): CompiledRig {
     const piece = pieceOf(document, unit, patched);
     const { slots, cells, identify } = piece;
     units.set(unit.id, { id: unit.id, base, slots, cells, identify });
-    placed.push({ piece, base, area: areas.of(unit) });
+    found.push({ piece, base, area: areas.of(unit) });
     base += piece.home.length;
   }
   // A twin is the same slots under another name: what is programmed for one is done by both.
@@ -148,8 +150,10 @@ export function compileRig(document: Document): CompiledRig {
     if (unit) units.set(part.id, compilePart(part, unit));
   }
   const numbers = new Set<number>(recordsOf(document, 'route').map((r) => r.universe));
-  for (const { piece } of placed) for (const universe of piece.universes) numbers.add(universe);
+  for (const { piece } of found) for (const universe of piece.universes) numbers.add(universe);
   const universes = [...numbers].sort((a, b) => a - b);
+  const indexOf = new Map(universes.map((u, i) => [u, i * MAX_SLOTS]));
+  const placed = found.map((p): Placed => ({ ...p, bytes: p.piece.universes.map((u) => indexOf.get(u)!) }));
   return { arrays: assemble(placed, base, universes), units, areaChains: areas.chains };
 }
 
@@ -216,13 +220,10 @@ function joined<T extends Uint32Array | Int32Array>(
 }
 
 function assemble(placed: readonly Placed[], slotCount: number, universes: readonly number[]): RigArrays {
-  const indexOf = new Map(universes.map((u, i) => [u, i]));
-  const bases = new Map(placed.map((p) => [p, p.piece.universes.map((u) => indexOf.get(u)! * MAX_SLOTS)]));
   const count = (of: (piece: Piece) => ArrayLike<unknown>): number =>
     placed.reduce((sum, { piece }) => sum + of(piece).length, 0);
   const slot = (value: number, { base }: Placed): number => (value < 0 ? value : value + base);
-  const byte = (value: number, item: Placed): number =>
-    value < 0 ? value : bases.get(item)![value >> 9]! + (value & 511);
+  const byte = (value: number, { bytes }: Placed): number => (value < 0 ? value : bytes[value >> 9]! + (value & 511));
   const slotsOf = (of: (piece: Piece) => ArrayLike<number>): Uint32Array =>
     joined(new Uint32Array(count(of)), placed, of, slot);
   const signed = (of: (piece: Piece) => ArrayLike<number>, shift: typeof slot): Int32Array =>
@@ -266,7 +267,7 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
       slot,
     ),
     limits: Float32Array.from(limited.flatMap(({ piece }) => Array.from(piece.mastered, () => limitOf(piece)))),
-    ...bytesOf(placed, bases, universes.length),
+    ...bytesOf(placed, universes.length),
     shutters: slotsOf((p) => p.shutters),
     shutterArea: areasOf((p) => p.shutters),
     shutAt: floats((p) => p.shutAt),
@@ -299,18 +300,13 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
 /** A limit is one of light: it holds after the gamma. */
 const limitOf = ({ levelLimit, gamma }: Piece): number => levelLimit ** (1 / gamma);
 
-function bytesOf(
-  placed: readonly Placed[],
-  bases: ReadonlyMap<Placed, readonly number[]>,
-  universes: number,
-): Pick<RigArrays, 'ceiling' | 'byteArea'> {
+function bytesOf(placed: readonly Placed[], universes: number): Pick<RigArrays, 'ceiling' | 'byteArea'> {
   const ceiling = new Float32Array(universes * MAX_SLOTS).fill(1);
   const byteArea = placed.some((p) => p.area > 0) ? new Uint16Array(ceiling.length) : null;
   for (const item of placed) {
     const { ceilingAt, ceiling: values } = item.piece;
-    const own = bases.get(item)!;
     for (let i = 0; i < ceilingAt.length; i++) {
-      const at = own[ceilingAt[i]! >> 9]! + (ceilingAt[i]! & 511);
+      const at = item.bytes[ceilingAt[i]! >> 9]! + (ceilingAt[i]! & 511);
       ceiling[at] = values[i]!;
       if (byteArea) byteArea[at] = item.area;
     }

@@ -1,18 +1,17 @@
-import type { z } from 'zod';
 import { cellCount } from '../../core/prop/cells.ts';
 import { packGrid } from '../../core/prop/grid.ts';
 import { shapeSchema, type Shape, type ShapeInput } from '../../core/prop/shape.ts';
-import { propSchema } from '../../core/records/prop.ts';
+import type { PropInput } from '../../core/records/prop.ts';
 
 /** What hangs at Millpond Lantern Walk, and where. x to the right of the gate, y towards the mill, metres. */
 
-type PropInput = Omit<z.input<typeof propSchema>, 'shape'>;
+type WiringInput = Omit<PropInput, 'shape'>;
 
 export interface PropRow {
   readonly slug: string;
   readonly name: string;
   readonly shape: Shape;
-  readonly wiring?: PropInput;
+  readonly wiring?: WiringInput;
   readonly x: number;
   readonly y: number;
   readonly z: number;
@@ -236,7 +235,7 @@ export const PROPS: readonly PropRow[] = [
 ];
 
 /** The wall is fed by four ports of ten columns each. */
-function series4(): NonNullable<PropInput['strings']> {
+function series4(): NonNullable<WiringInput['strings']> {
   return Array.from({ length: 4 }, (_, i) => ({
     cells: 250,
     start: i === 0 ? null : { universe: i * 2, address: 1 },

@@ -1,7 +1,7 @@
 import type { AreaId, BackdropId, UnitId } from '$core/ids.ts';
 import { align, distribute, mirror, rotate, type Edge } from '$core/plot/arrange.ts';
 import { bodyMiddle, bodyOf, type Body } from '$core/plot/body.ts';
-import { makeBatch, type DotBatch } from '$core/plot/cell-colours.ts';
+import { makeBatch, makeLenses, type DotBatch } from '$core/plot/cell-colours.ts';
 import type { Spotted } from '$core/plot/choose.ts';
 import { LENGTH_UNIT, lengthNumber, lengthText, parseLength, type Lengths } from '$core/plot/lengths.ts';
 import { crossesItself } from '$core/plot/polygon.ts';
@@ -82,8 +82,8 @@ export class PlotDesk {
   backdrop = $state<BackdropId | null>(null);
   /** Corners given so far: of a lasso, an outline, a path, a scale. Metres on the paper. */
   corners = $state.raw<readonly Point[]>([]);
-  /** Where units would go, while a pattern or a move is tried; stored when it ends. */
-  trial = $state.raw<ReadonlyMap<UnitId, UnitRecord>>(new Map());
+  #trial = $state.raw<ReadonlyMap<UnitId, UnitRecord>>(new Map());
+  #lifted = $state.raw<ReadonlySet<UnitId>>(new Set());
   /** What a click adds while the tool is `place`. */
   placing = $state.raw<Placing | null>(null);
   /** Whose light is drawn: what we send, or what another desk sends us where it does. */
@@ -148,6 +148,21 @@ export class PlotDesk {
   get unitWord(): string {
     return LENGTH_UNIT[this.lengths];
   }
+  /** Where units would go, while a pattern or a move is tried; stored when it ends. */
+  get trial(): ReadonlyMap<UnitId, UnitRecord> {
+    return this.#trial;
+  }
+  set trial(next: ReadonlyMap<UnitId, UnitRecord>) {
+    this.#trial = next;
+    // What stands still is drawn anew only when something is taken up or put down, not with every step of a drag.
+    if (next.size !== this.#lifted.size || [...next.keys()].some((id) => !this.#lifted.has(id)))
+      this.#lifted = new Set(next.keys());
+  }
+  /** Units that are being tried. */
+  get lifted(): ReadonlySet<UnitId> {
+    return this.#lifted;
+  }
+
   get lengths(): Lengths {
     return this.#app.rig.show?.lengths ?? 'metres';
   }
@@ -184,18 +199,22 @@ export class PlotDesk {
       return unit ? [this.#body(unit)] : [];
     }),
   );
-  /** Dots of all units that do not move now. */
-  readonly still = $derived.by((): DotBatch => this.#batch(this.bodies.filter((b) => !this.trial.has(b.unit.id))));
-  /** Dots of those that are being moved. */
-  readonly moving = $derived.by((): DotBatch => this.#batch(this.trialBodies));
+  /** Dots and lenses of all units that do not move now. */
+  readonly still = $derived.by(() => this.#batches(this.bodies.filter((b) => !this.#lifted.has(b.unit.id))));
+  /** Those of what is being moved. */
+  readonly moving = $derived.by(() => this.#batches(this.trialBodies));
   readonly trialBodies = $derived.by((): Body[] => [...this.trial.values()].map((unit) => this.#body(unit)));
 
-  #batch(bodies: readonly Body[]): DotBatch {
+  /** A unit's body while it is being moved; undefined for what stands still. */
+  trialBody(id: UnitId): Body | undefined {
+    const unit = this.trial.get(id);
+    return unit && this.#body(unit);
+  }
+
+  #batches(bodies: readonly Body[]): readonly [DotBatch, DotBatch] {
     const { readers } = this.#app.rig;
-    return makeBatch(
-      this.side,
-      bodies.map((body) => ({ body, reader: readers.get(body.unit.id) })),
-    );
+    const read = bodies.map((body) => ({ body, reader: readers.get(body.unit.id) }));
+    return [makeBatch(this.side, read), makeLenses(this.side, read)];
   }
 
   readonly backdrops = $derived.by((): BackdropRecord[] =>

@@ -6,6 +6,7 @@ import { patchFaults } from '$core/patch/faults.ts';
 import { groupLetters, membersOf } from '$core/patch/groups.ts';
 import { layoutOfUnit, patchOf, placeOf, slotsPerUniverseOf, type PatchedUnit } from '$core/patch/of-document.ts';
 import type { ModeLayout, Programmable } from '$core/profile/layout.ts';
+import { litOf, type Lit } from '$core/prop/lit.ts';
 import { makeReader, type UnitReader } from '$core/profile/readout.ts';
 import type { ChaseRecord, PartRecord, ProfileRecord, SceneRecord, UnitRecord } from '$core/records/index.ts';
 import type { LiveClient } from '../live/client.svelte.ts';
@@ -130,11 +131,10 @@ export class Rig {
   }
   /** What a unit or a part of one has to program: a part what its unit has for each cell. */
   programmable(id: LitId): readonly Programmable[] {
-    const part = this.part(id);
-    const unit = this.unit(part?.unitId ?? id);
-    if (!unit) return [];
-    const { programmable } = this.layout(unit);
-    return part ? programmable.filter((p) => p.cells > 0) : programmable;
+    return this.lit(id)?.layout.programmable ?? [];
+  }
+  lit(id: string): Lit | null {
+    return litOf(this.#live.document, id);
   }
   layout(unit: UnitRecord): ModeLayout {
     return layoutOfUnit(this.#live.document, unit);

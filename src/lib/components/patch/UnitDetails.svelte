@@ -46,16 +46,21 @@
     app.cells.write(ids, column, value, `${columnOf(column)!.title} of ${what}`);
   const differs = (column: string): boolean => many && mixed((u) => text(column, u));
 
-  function turn(value: string): string | null {
+  function turn(axis: 'x' | 'y' | 'z', value: string): string | null {
     const degrees = parseNumber(value);
     if (degrees === null || Math.abs(degrees) > 360) return 'Give -360 to 360 degrees.';
-    const put = units.map((u) => ({ ...u, rotation: { ...u.rotation, z: degrees } }));
+    const put = units.map((u) => ({ ...u, rotation: { ...u.rotation, [axis]: degrees } }));
     return app.live.edit(`Turn of ${what}`, { put, remove: [] }) ? null : 'Not changed.';
   }
   const AXES = [
     ['x', 'X, stage left'],
     ['y', 'Y, up-stage'],
     ['z', 'Height'],
+  ] as const;
+  const TURNS = [
+    ['z', 'Turn on plan'],
+    ['y', 'Turn on front'],
+    ['x', 'Turn on side'],
   ] as const;
   const NAMED = [
     ['area', 'Area'],
@@ -188,14 +193,18 @@
       />
     {/each}
   </div>
-  <Field
-    label="Turned on the plan"
-    numeric
-    suffix="°"
-    value={first.rotation.z}
-    mixed={mixed((u) => u.rotation.z)}
-    save={turn}
-  />
+  <div class="three">
+    {#each TURNS as [axis, label] (axis)}
+      <Field
+        {label}
+        numeric
+        suffix="°"
+        value={first.rotation[axis]}
+        mixed={mixed((u) => u.rotation[axis])}
+        save={(t) => turn(axis, t)}
+      />
+    {/each}
+  </div>
   {#if app.rig.layout(first).programmable.some((p) => p.attribute === 'Pan')}
     <div class="checks">
       <label

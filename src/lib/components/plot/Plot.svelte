@@ -1,20 +1,16 @@
 <script lang="ts">
-  import { onMount } from 'svelte';
+  import { onMount, untrack } from 'svelte';
   import { areaChain, areaAt } from '$core/plot/areas.ts';
-  import type { Body } from '$core/plot/body.ts';
   import { type Point } from '$core/plot/paper.ts';
-  import { formatAddress } from '$core/patch/address.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
   import { dropUnits } from '$lib/state/plot-edits.ts';
   import { pictureImages } from '$lib/state/picture-images.svelte.ts';
   import { GlPainter, hasGpu } from './cells-gl.ts';
-  import { PlainPainter, type CellPainter } from './cells-plain.ts';
-  import { beginDrag, handlesOf, type Drag, type Ground } from './drag.ts';
-  import { paintLight } from './paint-light.ts';
-  import { paintPaper, type Inks } from './paint-paper.ts';
-  import { paintHandles, paintTurnHandle, paintUnits, turnHandle, type Units } from './paint-units.ts';
-  import { paintWiring } from './paint-wiring.ts';
+  import { PlainPainter } from './cells-plain.ts';
+  import { beginDrag, type Drag, type Ground } from './drag.ts';
+  import { Layers, type Sheets, type Sight } from './layers.ts';
+  import type { Inks } from './paint-paper.ts';
   import { fitting, toPlan, toScreen, zoomed, type View } from './view.ts';
 
   let { desk }: { desk: PlotDesk } = $props();
@@ -23,8 +19,8 @@
   let wrap = $state<HTMLElement>();
   let paper = $state<HTMLCanvasElement>();
   let cells = $state<HTMLCanvasElement>();
-  let bloom = $state<HTMLCanvasElement>();
-  let front = $state<HTMLCanvasElement>();
+  let bodies = $state<HTMLCanvasElement>();
+  let spill = $state<HTMLCanvasElement>();
   let top = $state<HTMLCanvasElement>();
   let size = $state.raw({ width: 0, height: 0 });
   let marked = $state.raw<readonly Point[] | null>(null);
@@ -95,170 +91,92 @@
         )
       : [],
   );
-  function words(body: Body, level: () => number): string {
-    const { labels } = desk.set;
-    const place = labels.includes('address') ? app.rig.place(body.unit.id) : null;
-    return [
-      labels.includes('number') ? String(body.unit.number) : '',
-      labels.includes('name') ? body.unit.name : '',
-      place ? formatAddress(place.universe, place.address) : '',
-      labels.includes('level') ? `${Math.round(level() * 100)} %` : '',
-    ]
-      .filter(Boolean)
-      .join('  ');
-  }
   const ratio = (): number => window.devicePixelRatio || 1;
-  function clear(canvas: HTMLCanvasElement | undefined): CanvasRenderingContext2D | null {
-    const g = canvas?.getContext('2d') ?? null;
-    g?.setTransform(ratio(), 0, 0, ratio(), 0, 0);
-    g?.clearRect(0, 0, size.width, size.height);
-    return g;
-  }
-  let painter: CellPainter | null = null;
+  const sheets = (): Sheets => ({ paper: paper!, bodies: bodies!, cells: cells!, spill: spill!, top: top! });
+  const sight = (now: View): Sight => ({
+    view: now,
+    size,
+    ratio: ratio(),
+    inks,
+    frames: framesSeen(),
+    marked,
+    pointer,
+  });
+  const layers = new Layers(
+    app,
+    untrack(() => desk),
+  );
   const software = $derived(desk.set.drawing === 'plain' || (desk.set.drawing === 'auto' && !hasGpu()));
   $effect(() => {
     const canvas = cells;
     if (!canvas) return;
     const made = (!software && GlPainter.on(canvas)) || new PlainPainter(canvas);
-    painter = made;
-    draw(true);
+    layers.painter = made;
+    draw({ light: true });
     return () => made.dispose();
   });
 
-  /** Paints that are due, once a frame of the browser: the light with every frame, what moves with the pointer. */
-  let due: { light: boolean } | null = null;
-  function draw(light: boolean): void {
-    if (due) due.light ||= light;
-    else {
-      due = { light };
-      requestAnimationFrame(() => {
-        const { light: all } = due!;
-        due = null;
-        if (view && size.width > 0) paint(view, all);
-      });
+  /** What is due, once a frame of the browser: light with every frame that comes, bodies when something is changed. */
+  let due: { light: boolean; still: boolean } | null = null;
+  function draw({ light = false, still = false } = {}): void {
+    if (due) {
+      due.light ||= light;
+      due.still ||= still;
+      return;
     }
-  }
-  function paint(now: View, all: boolean): void {
-    const frames = framesSeen();
-    const units: Units = {
-      readers: app.rig.readers,
-      frames,
-      selected: (id) => app.selection.has(id as never),
-      byHand: (id) => app.hand.values[id] !== undefined,
-      label: words,
-      locked: (b) => desk.isLocked(b.unit),
-    };
-    const { beams, wiring } = desk.set;
-    if (all || desk.moving.count > 0) {
-      painter?.paint([desk.still, desk.moving], frames, now, size, ratio());
-      const b = bloom?.getContext('2d');
-      if (b && cells && bloom) {
-        // Every dot counts in the small picture, not only those that a coarse scaling happens to meet.
-        b.imageSmoothingQuality = 'high';
-        b.clearRect(0, 0, bloom.width, bloom.height);
-        b.drawImage(cells, 0, 0, bloom.width, bloom.height);
-      }
-    }
-    if (all) {
-      const g = clear(front);
-      const rest = desk.trial.size === 0 ? desk.bodies : desk.bodies.filter((b) => !desk.trial.has(b.unit.id));
-      if (g) {
-        paintLight(g, now, size, desk.side, rest, app.rig.readers, frames, beams);
-        paintUnits(g, now, size, rest, units, inks);
-      }
-    }
-    const g = clear(top);
-    if (!g) return;
-    if (desk.trial.size > 0) {
-      paintLight(g, now, size, desk.side, desk.trialBodies, app.rig.readers, frames, beams);
-      paintUnits(g, now, size, desk.trialBodies, units, inks);
-    }
-    if (wiring || desk.tab === 'prop') for (const body of desk.chosen) paintWiring(g, now, size, desk.side, body, inks);
-    paintTools(g, now);
-  }
-  function paintTools(g: CanvasRenderingContext2D, now: View): void {
-    const turn = desk.tool === 'select' && app.selection.ids.length > 0 ? turnHandle(now, size, desk.chosen) : null;
-    if (turn) paintTurnHandle(g, turn, inks);
-    if (desk.tab === 'prop' && desk.chosen.length === 1)
-      paintHandles(
-        g,
-        handlesOf({ desk, view: now, size }, desk.chosen[0]!).map((h) => h.at),
-        inks,
-      );
-    g.lineWidth = 1;
-    g.strokeStyle = inks.guide;
-    for (const axis of ['x', 'y'] as const) {
-      const at = desk.caught[axis];
-      if (at === null) continue;
-      const p = toScreen(now, size, { x: at, y: at })[axis];
-      g.beginPath();
-      g.moveTo(axis === 'x' ? p : 0, axis === 'x' ? 0 : p);
-      g.lineTo(axis === 'x' ? p : size.width, axis === 'x' ? size.height : p);
-      g.stroke();
-    }
-    g.strokeStyle = inks.select;
-    g.fillStyle = 'rgba(255,179,71,.1)';
-    if (marked) trace(g, marked, true, desk.tool === 'place');
-    const corners = desk.corners.map((c) => toScreen(now, size, c));
-    if (corners.length > 0) trace(g, pointer && desk.tool !== 'scale' ? [...corners, pointer] : corners, false, true);
-  }
-  function trace(g: CanvasRenderingContext2D, points: readonly Point[], filled: boolean, dots: boolean): void {
-    g.beginPath();
-    points.forEach((p, i) => (i === 0 ? g.moveTo(p.x, p.y) : g.lineTo(p.x, p.y)));
-    if (filled && !dots) g.closePath();
-    if (filled && !dots) g.fill();
-    g.stroke();
-    if (!dots) return;
-    g.fillStyle = inks.select;
-    for (const p of points) g.fillRect(p.x - 3, p.y - 3, 6, 6);
+    due = { light, still };
+    requestAnimationFrame(() => {
+      const now = due!;
+      due = null;
+      // The page may have been left meanwhile.
+      if (view && size.width > 0 && top && cells) layers.paint(sheets(), sight(view), now);
+    });
   }
   $effect(() => {
-    void [view, size, desk.still, desk.bodies, inks, desk.seen, heard, desk.set, app.selection.ids, app.hand.values];
-    draw(true);
+    void [
+      view,
+      size,
+      desk.lifted,
+      desk.still,
+      desk.bodies,
+      inks,
+      desk.seen,
+      heard,
+      desk.set,
+      app.selection.ids,
+      app.hand.values,
+    ];
+    draw({ light: true, still: true });
   });
   $effect(() => {
     void [desk.trial, desk.chosen, marked, desk.corners, pointer, desk.caught, desk.tool, desk.tab];
-    draw(false);
-  });
-  // What begins or stops to move changes from one canvas to the other.
-  const lifted = $derived(desk.trial.size > 0);
-  $effect(() => {
-    void lifted;
-    draw(true);
+    draw();
   });
   $effect(() => {
-    const g = clear(paper);
-    if (!g || !view) return;
-    paintPaper(
-      g,
-      view,
-      size,
-      {
-        side: desk.side,
-        show: app.rig.show,
-        lengths: desk.lengths,
-        grid: desk.set.gridM > 0,
-        rulers: desk.set.rulers,
-        guides: desk.guides,
-        backdrops: desk.backdrops.map((record) => ({ record, ...images.of(record.pictureId) })),
-        areas: drawnAreas,
-      },
-      inks,
-    );
+    const [now, width] = [view, size.width];
+    void inks;
+    if (!now || width === 0) return;
+    // What is drawn by a gesture is not on the paper.
+    const seen = untrack(() => sight(now));
+    layers.paper(sheets(), seen, {
+      side: desk.side,
+      show: app.rig.show,
+      lengths: desk.lengths,
+      grid: desk.set.gridM > 0,
+      rulers: desk.set.rulers,
+      guides: desk.guides,
+      backdrops: desk.backdrops.map((record) => ({ record, ...images.of(record.pictureId) })),
+      areas: drawnAreas,
+    });
   });
   onMount(() => {
     const observer = new ResizeObserver(([entry]) => {
       const box = entry!.contentRect;
-      for (const canvas of [paper!, cells!, front!, top!]) {
-        canvas.width = Math.round(box.width * ratio());
-        canvas.height = Math.round(box.height * ratio());
-      }
-      bloom!.width = Math.ceil(box.width / 8);
-      bloom!.height = Math.ceil(box.height / 8);
+      layers.resize(sheets(), box, ratio());
       size = { width: box.width, height: box.height };
     });
     observer.observe(wrap!);
-    const stop = app.live.onFrame(() => draw(true));
+    const stop = app.live.onFrame(() => draw({ light: true, still: desk.set.labels.includes('level') }));
     return () => {
       observer.disconnect();
       stop();
@@ -422,14 +340,14 @@
     }}
   >
     <canvas bind:this={paper}></canvas>
+    <canvas bind:this={bodies}></canvas>
     {#key software}<canvas
         bind:this={cells}
         class="cells"
         width={Math.round(size.width * ratio())}
         height={Math.round(size.height * ratio())}
       ></canvas>{/key}
-    <canvas bind:this={bloom} class="bloom"></canvas>
-    <canvas bind:this={front}></canvas>
+    <canvas bind:this={spill} class="spill"></canvas>
     <canvas bind:this={top}></canvas>
     {#if app.rig.units.length === 0}
       <p class="empty">
@@ -472,12 +390,6 @@
     width: 100%;
     height: 100%;
     pointer-events: none;
-  }
-  /* Light spills: the dots once more, small and blurred, added to what is there. */
-  .bloom {
-    mix-blend-mode: plus-lighter;
-    filter: blur(5px);
-    opacity: 0.7;
   }
   .empty {
     position: absolute;

@@ -66,11 +66,11 @@ export class GlPainter implements CellPainter {
     const [sx, sy] = [(2 * view.scale) / size.width, (2 * view.scale) / size.height];
     const at = (name: string) => gl.getUniformLocation(this.#program, name);
     gl.uniform4f(at('place'), sx, sy, -view.x * sx, -view.y * sy);
-    gl.uniform1f(at('size'), Math.max(2, dotSize(view.scale) * ratio));
     gl.uniform4f(at('dark'), (DARK_DOT & 255) / 255, ((DARK_DOT >> 8) & 255) / 255, ((DARK_DOT >> 16) & 255) / 255, 1);
     for (const old of this.#uploaded.keys()) if (!batches.includes(old)) this.#drop(old);
     for (const batch of batches) {
       if (batch.count === 0) continue;
+      gl.uniform1f(at('size'), Math.max(2, dotSize(view.scale, batch.dotM) * ratio));
       const { array, buffers } = this.#upload(batch);
       gl.bindVertexArray(array);
       gl.bindBuffer(gl.ARRAY_BUFFER, buffers[2]!);

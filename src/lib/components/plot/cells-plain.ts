@@ -12,8 +12,25 @@ export interface CellPainter {
 /** A dot that is dark, 0xAABBGGRR: still to be seen on the paper. */
 export const DARK_DOT = 0xff4a3a30;
 
-/** Side of a dot in CSS pixels at a zoom: about 3 cm, but never too small to see nor larger than a button. */
-export const dotSize = (scale: number): number => Math.max(2, Math.min(9, scale * 0.03));
+/** Across a dot in CSS pixels at a zoom: as large as it is, but never too small to see nor larger than a button. */
+export const dotSize = (scale: number, dotM: number): number => {
+  const [least, most] = dotM > 0.1 ? [4, 16] : [2, 9];
+  return Math.max(least, Math.min(most, scale * dotM));
+};
+
+const discs = new Map<number, Int8Array>();
+/** For each row of a disc so many pixels across: how many pixels are left free on either side. */
+function discOf(side: number): Int8Array {
+  let rows = discs.get(side);
+  if (!rows) {
+    const r = side / 2;
+    rows = Int8Array.from({ length: side }, (_, i) =>
+      side < 4 ? 0 : Math.max(0, Math.round(r - Math.sqrt(Math.max(0, r * r - (i + 0.5 - r) ** 2)))),
+    );
+    discs.set(side, rows);
+  }
+  return rows;
+}
 
 /** Where one buffer of pixels is written and put on a canvas 2D: no GPU needed. */
 export class PlainPainter implements CellPainter {
@@ -34,10 +51,11 @@ export class PlainPainter implements CellPainter {
     }
     const pixels = this.#pixels;
     pixels.fill(0);
-    const side = Math.max(1, Math.round(dotSize(view.scale) * ratio));
     const scale = view.scale * ratio;
-    const [left, top] = [width / 2 - view.x * scale - side / 2, height / 2 + view.y * scale - side / 2];
     for (const batch of batches) {
+      const side = Math.max(1, Math.round(dotSize(view.scale, batch.dotM) * ratio));
+      const disc = discOf(side);
+      const [left, top] = [width / 2 - view.x * scale - side / 2, height / 2 + view.y * scale - side / 2];
       const colours = readColours(batch, frames);
       const { u, v, count } = batch;
       for (let i = 0; i < count; i++) {
@@ -45,8 +63,8 @@ export class PlainPainter implements CellPainter {
         const y = (top - v[i]! * scale) | 0;
         if (x < 0 || y < 0 || x + side > width || y + side > height) continue;
         const colour = colours[i] === 0xff000000 ? DARK_DOT : colours[i]!;
-        for (let row = y * width + x, end = row + side * width; row < end; row += width)
-          for (let at = row; at < row + side; at++) pixels[at] = colour;
+        for (let row = 0, from = y * width + x; row < side; row++, from += width)
+          for (let at = from + disc[row]!, end = from + side - disc[row]!; at < end; at++) pixels[at] = colour;
       }
     }
     this.#g.putImageData(this.#image!, 0, 0);

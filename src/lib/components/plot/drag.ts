@@ -1,14 +1,14 @@
-import type { AreaId, UnitId } from '$core/ids.ts';
+import type { UnitId } from '$core/ids.ts';
 import { hits, type Body } from '$core/plot/body.ts';
 import { inBox, inLoop } from '$core/plot/choose.ts';
 import { inRoom, PAPER_AXES, rotationOf, tidy, type Place3, type Point } from '$core/plot/paper.ts';
-import { contains, crossesItself, type Corner } from '$core/plot/polygon.ts';
 import { snap } from '$core/plot/snap.ts';
 import { pulled, shapeHandles } from '$core/prop/handles.ts';
-import type { AreaRecord, BackdropRecord, UnitRecord } from '$core/records/index.ts';
+import type { BackdropRecord, UnitRecord } from '$core/records/index.ts';
 import type { App } from '$lib/state/app.svelte.ts';
 import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
-import { drawArea, patternSpots, placeSpots, placeUnits } from '$lib/state/plot-edits.ts';
+import { patternSpots, placeSpots, placeUnits } from '$lib/state/plot-edits.ts';
+import { areaBox, areaCorner, areaMove, smallestAt } from './drag-areas.ts';
 import { RULER_PX } from './paint-paper.ts';
 import { turnHandle } from './paint-units.ts';
 import { toPlan, toScreen, type Canvas, type View } from './view.ts';
@@ -31,7 +31,7 @@ export interface Drag {
   cancel(): void;
 }
 
-const MOVED_PX = 4;
+export const MOVED_PX = 4;
 const NEAR_PX = 9;
 const adds = (event: PointerEvent): boolean => event.shiftKey || event.ctrlKey || event.metaKey;
 const close = (a: Point, b: Point): boolean => Math.hypot(a.x - b.x, a.y - b.y) <= NEAR_PX;
@@ -184,14 +184,6 @@ function onThing(ground: Ground, at: Point, event: PointerEvent): Drag | null {
   return backdrop.locked ? null : backdropMove(ground, backdrop, at);
 }
 
-/** The drawn area with the fewest square metres under a point. */
-function smallestAt(areas: readonly AreaRecord[], at: Point): AreaRecord | undefined {
-  const hit = areas.filter((a) => a.outline && contains(a.outline, at));
-  const width = (a: AreaRecord): number =>
-    Math.max(...a.outline!.map((c) => c.x)) - Math.min(...a.outline!.map((c) => c.x));
-  return hit.sort((a, b) => width(a) - width(b))[0];
-}
-
 function onBackdrop(app: App, { x, y, widthM, turnDeg, pictureId, hidden }: BackdropRecord, at: Point): boolean {
   const picture = app.live.document.get(pictureId);
   if (hidden || picture?.kind !== 'picture') return false;
@@ -261,26 +253,9 @@ function choosing(
   };
 }
 
-const snapped = ({ desk, view }: Ground, p: Point, event: PointerEvent): Point =>
+/** A point of the paper drawn to what is near; Alt lets it free. */
+export const snapped = ({ desk, view }: Ground, p: Point, event: PointerEvent): Point =>
   event.altKey ? p : snap(p, desk.snapTo(view, new Set()));
-
-function areaBox(ground: Ground, at: Point): Drag {
-  const { app, desk, view, size, mark } = ground;
-  let box: Corner[] = [];
-  const from = toPlan(view, size, at);
-  return {
-    move(p, event) {
-      const [a, b] = [from, toPlan(view, size, p)].map((q) => snapped(ground, q, event)) as [Point, Point];
-      box = [a, { x: b.x, y: a.y }, b, { x: a.x, y: b.y }].map(({ x, y }) => ({ x: tidy(x), y: tidy(y) }));
-      mark(box.map((c) => toScreen(view, size, c)));
-    },
-    end() {
-      mark(null);
-      if (box.length === 4 && !crossesItself(box)) drawArea(app, desk, box);
-    },
-    cancel: () => mark(null),
-  };
-}
 
 /** A press that is a corner of something drawn point by point. */
 function corner(ground: Ground, at: Point): Drag {
@@ -334,58 +309,6 @@ function placing(ground: Ground, at: Point): Drag {
     },
     cancel: () => mark(null),
   };
-}
-
-function areaMove({ app, desk, view, size, mark }: Ground, area: AreaRecord, from: Point): Drag {
-  const shifted = (p: Point): Corner[] =>
-    area.outline!.map((c) => ({
-      x: tidy(c.x + (p.x - from.x) / view.scale),
-      y: tidy(c.y - (p.y - from.y) / view.scale),
-    }));
-  let now: Corner[] | null = null;
-  return {
-    move(p) {
-      if (!now && Math.hypot(p.x - from.x, p.y - from.y) < MOVED_PX) return;
-      now = shifted(p);
-      mark(now.map((c) => toScreen(view, size, c)));
-    },
-    end() {
-      mark(null);
-      if (now) reshape(app, desk, area.id, now, 'Move');
-    },
-    cancel: () => mark(null),
-  };
-}
-
-function areaCorner(
-  { app, desk, view, size, mark }: Ground,
-  area: AreaRecord,
-  outline: readonly Corner[],
-  i: number,
-): Drag {
-  let now: Corner[] | null = null;
-  return {
-    move(p, event) {
-      const to = toPlan(view, size, p);
-      const { x, y } = event.altKey ? to : snap(to, desk.snapTo(view, new Set()));
-      now = outline.map((c, k) => (k === i ? { x: tidy(x), y: tidy(y) } : c));
-      mark(now.map((c) => toScreen(view, size, c)));
-    },
-    end() {
-      mark(null);
-      if (now) reshape(app, desk, area.id, now, 'Shape');
-    },
-    cancel: () => mark(null),
-  };
-}
-
-function reshape(app: App, desk: PlotDesk, id: AreaId, outline: Corner[], does: string): void {
-  const area = app.rig.areas.find((a) => a.id === id);
-  if (!area) return;
-  if (crossesItself(outline))
-    return app.live.tell('error', 'The outline would cross itself', 'It stays as it was: drag the corner elsewhere.');
-  app.live.edit(`${does} ${area.name}`, { put: [{ ...area, outline }], remove: [] });
-  desk.area = id;
 }
 
 function backdropMove({ app, desk, view, mark }: Ground, backdrop: BackdropRecord, from: Point): Drag {

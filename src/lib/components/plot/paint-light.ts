@@ -26,6 +26,8 @@ export function paintLight(
   frames: Frames,
   beams: boolean,
 ): void {
+  // Of very many the lenses spill enough light by themselves.
+  if (bodies.length > MOST) return;
   g.globalCompositeOperation = 'lighter';
   for (const body of bodies) {
     const reader = readers.get(body.unit.id);
@@ -40,6 +42,8 @@ export function paintLight(
   g.globalCompositeOperation = 'source-over';
 }
 
+/** Most units whose glow and cone are drawn one by one. */
+const MOST = 400;
 /** Most cells that are looked at for the light of a whole unit. */
 const LOOKED_AT = 24;
 
@@ -74,14 +78,19 @@ function glowRadius(kind: FixtureKind, scale: number): number {
   return Math.max(10, metres * scale);
 }
 
+/** A bright core and a weak ring: the blur of the canvas makes a glow of them. */
 function paintGlow(g: CanvasRenderingContext2D, p: Point, radius: number, { r, g: green, b }: CellLight): void {
-  const gradient = g.createRadialGradient(p.x, p.y, 0, p.x, p.y, radius);
-  gradient.addColorStop(0, css(r, green, b, 0.85));
-  gradient.addColorStop(0.25, css(r, green, b, 0.34));
-  gradient.addColorStop(1, css(r, green, b, 0));
-  g.fillStyle = gradient;
-  g.fillRect(p.x - radius, p.y - radius, radius * 2, radius * 2);
+  for (const [part, alpha] of GLOW) {
+    g.fillStyle = css(r, green, b, alpha);
+    g.beginPath();
+    g.arc(p.x, p.y, radius * part, 0, 2 * Math.PI);
+    g.fill();
+  }
 }
+const GLOW = [
+  [0.75, 0.22],
+  [0.32, 0.6],
+] as const;
 
 /** A soft cone along the beam, as wide as the beam angle, to where it meets the floor. */
 function paintCone(
@@ -107,8 +116,8 @@ function paintCone(
   // Seen along the beam there is only the spot it makes.
   if (length < spot) return paintGlow(g, end, spot * 1.5, light);
   const angle = Math.atan2(dy, dx);
+  const strong = moves ? 0.6 : 0.36;
   const gradient = g.createLinearGradient(from.x, from.y, end.x, end.y);
-  const strong = moves ? 0.5 : 0.3;
   gradient.addColorStop(0, css(light.r, light.g, light.b, strong));
   gradient.addColorStop(1, css(light.r, light.g, light.b, moves ? strong * 0.3 : 0));
   g.fillStyle = gradient;

@@ -1,5 +1,4 @@
 import type { Body } from '$core/plot/body.ts';
-import { turned } from '$core/plot/body.ts';
 import type { Point } from '$core/plot/paper.ts';
 import { readActivity, readCell, type CellLight, type Frames, type UnitReader } from '$core/profile/readout.ts';
 import { css, levelOf } from './paint-light.ts';
@@ -49,7 +48,7 @@ function paintSymbol(
   view: View,
   size: Canvas,
   body: Body,
-  { readers, frames, locked }: Units,
+  { locked }: Units,
   selected: boolean,
   inks: Inks,
 ): void {
@@ -63,8 +62,13 @@ function paintSymbol(
   g.fillStyle = inks.body;
   g.strokeStyle = selected ? inks.select : inks.outline;
   symbol(g, body.profile?.fixtureKind ?? 'other', w, h);
-  const reader = readers.get(body.unit.id);
-  if (reader?.cells.length) paintLens(g, reader, frames, w, h);
+  if (body.unit.gel) {
+    // The gel in front of the lamp is to be seen while it is dark.
+    g.strokeStyle = body.unit.gel;
+    g.beginPath();
+    g.arc(0, 0, Math.min(w, h) * 0.36, 0, TAU);
+    g.stroke();
+  }
   if (selected) {
     g.lineWidth = 2;
     g.strokeStyle = inks.select;
@@ -75,23 +79,39 @@ function paintSymbol(
   g.restore();
 }
 
-function paintLens(g: CanvasRenderingContext2D, reader: UnitReader, frames: Frames, w: number, h: number): void {
-  readCell(reader, 0, frames, light);
-  const busy = readActivity(reader, frames);
-  g.fillStyle =
-    light.r + light.g + light.b < 0.004 && busy > 0
-      ? `rgba(190,205,235,${0.35 + busy * 0.6})`
-      : css(light.r, light.g, light.b, 1);
-  g.beginPath();
-  g.arc(0, 0, Math.min(w, h) * 0.24, 0, TAU);
-  g.fill();
-  if (!light.strobing) return;
-  // A strobing lamp is marked, not shown flashing.
-  g.setLineDash([3, 3]);
-  g.beginPath();
-  g.arc(0, 0, Math.min(w, h) * 0.42, 0, TAU);
-  g.stroke();
-  g.setLineDash([]);
+/**
+ * What changes with every frame and is no light: a strobing lamp is marked, not shown flashing; a machine that runs
+ * (haze, a motor) has a mark as strong as it runs.
+ */
+export function paintStates(
+  g: CanvasRenderingContext2D,
+  view: View,
+  size: Canvas,
+  bodies: readonly Body[],
+  readers: ReadonlyMap<string, UnitReader>,
+  frames: Frames,
+): void {
+  for (const body of bodies) {
+    const reader = readers.get(body.unit.id);
+    if (!reader || body.dots.cells.length > 0 || reader.cells.length === 0) continue;
+    readCell(reader, 0, frames, light);
+    const busy = light.r + light.g + light.b < 0.004 && reader.activity.length > 0 ? readActivity(reader, frames) : 0;
+    if (!light.strobing && busy === 0) continue;
+    const p = toScreen(view, size, body.at);
+    const across = Math.max(LEAST_PX, Math.min(body.width, body.height) * view.scale);
+    g.beginPath();
+    if (light.strobing) {
+      g.strokeStyle = css(light.r, light.g, light.b, 1);
+      g.setLineDash([3, 3]);
+      g.arc(p.x, p.y, across * 0.55, 0, TAU);
+      g.stroke();
+      g.setLineDash([]);
+    } else {
+      g.fillStyle = `rgba(190,205,235,${0.35 + busy * 0.6})`;
+      g.arc(p.x, p.y, across * 0.24, 0, TAU);
+      g.fill();
+    }
+  }
 }
 
 /** Corners round what a prop covers; dashed where it is locked. */
@@ -167,9 +187,3 @@ export function paintTurnHandle(g: CanvasRenderingContext2D, at: Point, inks: In
 export function paintHandles(g: CanvasRenderingContext2D, points: readonly Point[], inks: Inks): void {
   for (const p of points) handle(g, p, inks);
 }
-
-/** A turned point of a unit's own frame on its paper. */
-export const onPaper = (body: Body, own: Point): Point => {
-  const p = turned(own, body.turnDeg);
-  return { x: body.at.x + p.x, y: body.at.y + p.y };
-};

@@ -1,9 +1,10 @@
 <script lang="ts">
   import { attributeInfo, splitAttributeKey } from '$core/profile/attributes.ts';
   import { toHex } from '$core/colour/convert.ts';
-  import type { UnitId } from '$core/ids.ts';
+  import type { LitId } from '$core/ids.ts';
   import { homeless } from '$core/profile/impact.ts';
-  import type { SceneRecord, UnitRecord } from '$core/records/index.ts';
+  import type { ModeLayout } from '$core/profile/layout.ts';
+  import type { SceneRecord } from '$core/records/index.ts';
   import type { AttributeValue, UnitValues } from '$core/records/scene.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { parseNumber } from '$core/numbers.ts';
@@ -26,10 +27,10 @@
   const rows = $derived(
     Object.entries(scene.values)
       .flatMap(([id, values]) => {
-        const unit = app.rig.unit(id);
-        return unit ? [{ unit, values: values as UnitValues }] : [];
+        const lit = app.rig.lit(id);
+        return lit ? [{ id: id as LitId, ...lit, values: values as UnitValues }] : [];
       })
-      .sort((a, b) => a.unit.number - b.unit.number),
+      .sort((a, b) => a.unit.number - b.unit.number || (a.part?.number ?? 0) - (b.part?.number ?? 0)),
   );
   /** Colour parts are one chip; single cells of an attribute are one chip with their count. */
   interface Chip {
@@ -39,9 +40,9 @@
     readonly swatch: string | null;
   }
   /** Why the first of these values cannot be sent by its unit now; null when all can. Such values are kept. */
-  function aside(unit: UnitRecord, values: UnitValues, keys: readonly string[]): string | null {
+  function aside(layout: ModeLayout, values: UnitValues, keys: readonly string[]): string | null {
     for (const key of keys) {
-      const why = homeless(app.rig.layout(unit), key, values[key]);
+      const why = homeless(layout, key, values[key]);
       if (why !== null) return why;
     }
     return null;
@@ -83,7 +84,7 @@
   }
   const words = (value: AttributeValue): string =>
     typeof value === 'number' ? `${Math.round(value * 100)} %` : value.range;
-  function takeOut(id: UnitId, keys: readonly string[]): void {
+  function takeOut(id: LitId, keys: readonly string[]): void {
     const values = { ...scene.values } as Record<string, UnitValues>;
     const own = Object.fromEntries(Object.entries(values[id] ?? {}).filter(([key]) => !keys.includes(key)));
     if (Object.keys(own).length === 0) delete values[id];
@@ -99,7 +100,8 @@
   /** Takes the scene into the hand, to change it and store it again. */
   function intoHand(): void {
     app.live.setHand(scene.values as Record<string, UnitValues>);
-    app.selection.set(rows.map((r) => r.unit.id));
+    app.selection.set(rows.flatMap((r) => (r.part ? [] : [r.unit.id])));
+    app.selection.parts = rows.flatMap((r) => (r.part ? [r.part.id] : []));
   }
   const handUnits = $derived(app.hand.unitIds.length);
 </script>
@@ -152,26 +154,28 @@
     <table>
       <thead><tr><th class="n">No.</th><th>Unit</th><th>In this scene: only what was touched</th></tr></thead>
       <tbody>
-        {#each rows as { unit, values } (unit.id)}
+        {#each rows as { id, unit, part, name, layout, values } (id)}
           <tr>
             <td class="n num quiet">{unit.number}</td>
             <td
               ><button
                 type="button"
                 class="unit"
-                class:on={app.selection.has(unit.id)}
+                class:on={part ? app.selection.hasPart(part.id) : app.selection.has(unit.id)}
                 onclick={(e) =>
-                  app.selection.click(
-                    unit.id,
-                    e,
-                    rows.map((r) => r.unit.id),
-                  )}>{unit.name}</button
+                  part
+                    ? app.selection.pickPart(part.id, e)
+                    : app.selection.click(
+                        unit.id,
+                        e,
+                        rows.map((r) => r.unit.id),
+                      )}>{name}</button
               ></td
             >
             <td>
               <span class="chips">
                 {#each chipsOf(values) as chip (chip.keys[0])}
-                  {@const why = aside(unit, values, chip.keys)}
+                  {@const why = aside(layout, values, chip.keys)}
                   <span
                     class="chip"
                     class:aside={why !== null}
@@ -182,9 +186,9 @@
                     {chip.swatch ? '' : chip.value}
                     <button
                       type="button"
-                      aria-label="Take {chip.text} of {unit.name} out"
+                      aria-label="Take {chip.text} of {name} out"
                       title="Take out"
-                      onclick={() => takeOut(unit.id, chip.keys)}><X size={12} /></button
+                      onclick={() => takeOut(id, chip.keys)}><X size={12} /></button
                     >
                   </span>
                 {/each}

@@ -16,10 +16,9 @@
   /** Units and parts with what colours their bows: the unit's reader and which of its cells. */
   const selected = $derived(
     app.selection.lit.flatMap((id) => {
-      const part = app.rig.part(id);
-      const unit = app.rig.unit(part?.unitId ?? id);
-      if (!unit) return [];
-      const name = part ? `${unit.name}: ${part.name}` : unit.name;
+      const lit = app.rig.lit(id);
+      if (!lit) return [];
+      const { unit, part, name } = lit;
       return [{ id, number: unit.number, name, unitId: unit.id, cells: part ? partCells(part) : null }];
     }),
   );

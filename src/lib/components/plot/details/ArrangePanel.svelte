@@ -38,8 +38,11 @@
   };
   let deg = $state(15);
   let by = $state({ x: 0, y: 0 });
-  function about(): void {
-    desk.rotate(deg);
+  /** What a turn goes about. */
+  let about = $state<'middle' | 'first' | 'origin'>('middle');
+  function turn(): void {
+    const first = desk.chosen[0]?.at ?? null;
+    desk.rotate(deg, about === 'origin' ? { x: 0, y: 0 } : about === 'first' ? first : desk.middle());
   }
   const length = (axis: 'x' | 'y', text: string): string | null => {
     const metres = desk.parse(text);
@@ -69,7 +72,7 @@
 <h3>Turn and move</h3>
 <div class="line">
   <Field
-    label="Turn about the middle"
+    label="Turn by"
     numeric
     suffix="°"
     value={deg}
@@ -80,8 +83,18 @@
       return null;
     }}
   />
-  <Button disabled={count === 0} onclick={about}>Turn</Button>
+  <Button disabled={count === 0} onclick={turn}>Turn</Button>
 </div>
+<Choice
+  label="about"
+  value={about}
+  options={[
+    { value: 'middle', text: 'the middle of the selection' },
+    { value: 'first', text: 'the unit selected first' },
+    { value: 'origin', text: '0, 0 of the paper' },
+  ]}
+  choose={(a) => (about = a)}
+/>
 <div class="line three">
   <Field label="Right by" numeric suffix={desk.unitWord} value={desk.shownLength(by.x)} save={(t) => length('x', t)} />
   <Field label="Up by" numeric suffix={desk.unitWord} value={desk.shownLength(by.y)} save={(t) => length('y', t)} />
