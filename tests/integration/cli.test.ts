@@ -1,13 +1,16 @@
 import assert from 'node:assert/strict';
 import { spawn } from 'node:child_process';
 import dgram from 'node:dgram';
-import { rmSync, writeFileSync } from 'node:fs';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { after, before, describe, test } from 'node:test';
 import { wait } from '../../scripts/lib.mjs';
 import { writeArchive } from '../../src/core/format/archive.ts';
+import { builtInProfiles } from '../../src/core/profile/library.ts';
 import { makeTodData } from '../../src/core/protocol/artnet-rdm.ts';
 import { fillSacn, makeSacnPacket, multicastGroup } from '../../src/core/protocol/sacn.ts';
+import { standinAddresses } from '../../src/addresses.ts';
+import { millpondWalk } from '../../src/db/seed/millpond.ts';
 import { temporaryFolder } from '../support/app.ts';
 import { chase, profileBySlug, scene, showWith, slotsAt, units } from '../support/rig.ts';
 
@@ -66,7 +69,7 @@ describe('the headless command', () => {
 
   test('archive check', async () => {
     const good = await kite('archive', 'check', file('show.kite'));
-    assert.deepEqual([good.code, good.out], [0, { ok: true, version: 3, faults: [] }]);
+    assert.deepEqual([good.code, good.out], [0, { ok: true, version: 4, faults: [] }]);
     const cut = await kite('archive', 'check', file('cut.kite'));
     assert.equal(cut.code, 1);
     assert.deepEqual([(cut.out as { ok: boolean }).ok, cut.fault?.['code']], [false, 'ARCHIVE_TRUNCATED']);
@@ -126,6 +129,20 @@ describe('the headless command', () => {
     assert.deepEqual([bad.code, bad.fault?.['path']], [2, `${file('bad.json')}.modes`]);
     const none = await kite('profile', 'read', file('table.txt'));
     assert.deepEqual([none.code, none.fault?.['code']], [2, 'NOT_AN_ARCHIVE']);
+  });
+
+  test('the plot is drawn to scale from every side; what is not known is refused', async () => {
+    const walk = file('walk.kite');
+    writeFileSync(walk, writeArchive(millpondWalk(builtInProfiles(), standinAddresses('/tests'))));
+    const { code, out } = await kite('plot', 'draw', walk, file('plot.svg'), '--side', 'front', '--scale', '200');
+    assert.deepEqual([code, (out as { side: string }).side], [0, 'front']);
+    const svg = readFileSync(file('plot.svg'), 'utf8');
+    assert.match(svg, /^<svg .*viewBox="0 0 420 297"/);
+    assert.match(svg, /Scale 1 : 200/);
+    // The matrix alone has a thousand dots.
+    assert.ok((svg.match(/h0/g) ?? []).length > 8000);
+    const bad = await kite('plot', 'draw', walk, file('plot.svg'), '--side', 'above');
+    assert.deepEqual([bad.code, bad.fault?.['path']], [2, '--side']);
   });
 
   test('listen hears what is sent', async () => {

@@ -12,6 +12,7 @@ import { applyLive, initialLive } from '../../src/core/show/index.ts';
 import { listen } from '../../src/db/connect.ts';
 import { migrateDatabase } from '../../src/db/migrate.ts';
 import { copperlineRink } from '../../src/db/seed/copperline.ts';
+import { millpondWalk } from '../../src/db/seed/millpond.ts';
 import {
   CHANNEL_CHANGE,
   CHANNEL_OPEN,
@@ -71,6 +72,15 @@ describe('the database', () => {
     const { revision, records: back } = await loadShow(db.db, id);
     assert.equal(revision, 0);
     assert.deepEqual(sorted(back), sorted(records.map((r) => (r.kind === 'show' ? { ...r, id } : r))));
+  });
+  test('gives back the lantern walk exactly: props, parts, areas, a picture', async () => {
+    const walk = millpondWalk(builtInProfiles(), standinAddresses('/tests'));
+    await createShow(db.db, walk);
+    assert.deepEqual(sorted((await loadShow(db.db, 'show:millpond')).records), sorted(walk));
+    await assert.rejects(
+      db.pool.query(`delete from unit where show_id = 'show:millpond' and id = 'unit:kite1'`),
+      /foreign key/,
+    );
   });
   test('keeps two shows of the same record ids apart', async () => {
     const [one, two] = [await freshShow(), await freshShow()];

@@ -81,6 +81,25 @@ describe('an archive of version 1', () => {
   });
 });
 
+describe('an archive of version 3', () => {
+  const reading = readArchive(readFileSync('tests/samples/show-version-3.kite'));
+  test('is read, and props, outlines and locks have their defaults; places of cells stay', () => {
+    assert.deepEqual([reading.version, reading.faults], [3, []]);
+    const units = reading.records.flatMap((r) => (r.kind === 'unit' ? [r] : []));
+    assert.ok(units.length > 20 && units.every((u) => u.prop === null && !u.locked));
+    assert.ok(units.some((u) => u.cellPlaces !== null));
+    const areas = reading.records.flatMap((r) => (r.kind === 'area' ? [r] : []));
+    assert.ok(areas.length > 0 && areas.every((a) => a.outline === null && !a.locked));
+    const show = reading.records.find((r) => r.kind === 'show');
+    assert.ok(show?.kind === 'show' && show.lengths === 'metres' && show.guides.length === 0);
+  });
+  test('is written again as the present version, with the same records', () => {
+    const back = readArchive(writeArchive(reading.records));
+    assert.equal(back.version, ARCHIVE_VERSION);
+    assert.deepEqual(byId(back.records), byId(reading.records));
+  });
+});
+
 describe('an archive of version 2', () => {
   const reading = readArchive(readFileSync('tests/samples/show-version-2.kite'));
   test('is read, and cables, other ways out and limits have their defaults', () => {

@@ -88,7 +88,7 @@ export function plotSvg(document: Document, print: PlotPrint): string {
   ];
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width}mm" height="${height}mm" viewBox="0 0 ${width} ${height}" font-family="Atkinson Hyperlegible Next Variable, Atkinson Hyperlegible Next, sans-serif">`,
-    `<style>.room{fill:none;stroke:#888;stroke-width:.35}.area{fill:#0000000a;stroke:#777;stroke-width:.2;stroke-dasharray:1.5 1}.unit{fill:#fff;stroke:#111;stroke-width:.25}.dots{fill:none;stroke:#333;stroke-linecap:round}.label{font-size:2.2px;text-anchor:middle;fill:#111}.small{font-size:2.6px;fill:#444}.name{font-size:6px;font-weight:600}.frame{fill:none;stroke:#111;stroke-width:.35}</style>`,
+    `<style>.room{fill:none;stroke:#888;stroke-width:.35}.area{fill:#0000000a;stroke:#777;stroke-width:.2;stroke-dasharray:1.5 1}.unit{fill:#fff;stroke:#111;stroke-width:.25}.dots{fill:none;stroke:#333;stroke-linecap:round}.label{font-size:2.2px;text-anchor:middle;fill:#111}.small{font-size:2.6px;fill:#444}.name{font-weight:600}.frame{fill:none;stroke:#111;stroke-width:.35}</style>`,
     `<rect width="${width}" height="${height}" fill="#fff"/>`,
     `<clipPath id="drawing"><rect x="${MARGIN_MM}" y="${MARGIN_MM}" width="${mm(room)}" height="${height - MARGIN_MM * 2}"/></clipPath>`,
     `<g clip-path="url(#drawing)">`,
@@ -118,10 +118,10 @@ const areas = (document: Document, at: At): string[] =>
   recordsOf(document, 'area').flatMap((area) => {
     if (!area.outline) return [];
     const points = area.outline.map(at);
-    const top = points.reduce((best, p) => (p.y < best.y ? p : best));
+    const top = points.reduce((best, p) => (p.y < best.y || (p.y === best.y && p.x < best.x) ? p : best));
     return [
       `<polygon points="${points.map((p) => `${p.x},${p.y}`).join(' ')}" class="area"/>`,
-      `<text x="${top.x}" y="${mm(top.y + 3)}" class="small">${area.number} ${escape(area.name)}</text>`,
+      `<text x="${top.x}" y="${mm(top.y + 3)}" dx="1" class="small">${area.number} ${escape(area.name)}</text>`,
     ];
   });
 
@@ -163,6 +163,9 @@ function titleBlock(document: Document, print: PlotPrint, bodies: readonly Body[
   const [width, height] = SHEETS[print.sheet];
   const x = width - MARGIN_MM - TITLE_MM + 4;
   const lengths = show?.lengths ?? 'metres';
+  const name = (show?.name ?? '').slice(0, 40);
+  // As large as the block takes; a letter is about 0.62 of its size wide.
+  const nameSize = mm(Math.min(6, (TITLE_MM - 6) / (Math.max(1, name.length) * 0.62)));
   const room = show?.room;
   const lines = [
     SIDE_WORDS[print.side],
@@ -182,7 +185,7 @@ function titleBlock(document: Document, print: PlotPrint, bodies: readonly Body[
       `<text x="${x}" y="${MARGIN_MM + 50 + most * 6}" class="small">and ${legend.length - most} more kinds</text>`,
     );
   return [
-    `<text x="${x}" y="${MARGIN_MM + 7}" class="name">${escape((show?.name ?? '').slice(0, 24))}</text>`,
+    `<text x="${x}" y="${MARGIN_MM + 7}" class="name" font-size="${nameSize}">${escape(name)}</text>`,
     ...lines.map((text, i) => `<text x="${x}" y="${MARGIN_MM + 14 + i * 4.5}" class="small">${escape(text)}</text>`),
     `<text x="${x}" y="${MARGIN_MM + 43}" class="small" font-weight="600">Legend</text>`,
     ...rows,

@@ -101,6 +101,23 @@ describe('signals', () => {
     // Sixteen cells at ten a second, and 0.8 s to stand: then green begins.
     assert.deepEqual(cellsOf(2410), [[0, 1]]);
   });
+  test('one cell after the other along the wire, with a tail, round and round', () => {
+    const scope = { unitIds: ['unit:bar' as const] };
+    const red = (ms: number): [number, number][] => {
+      const slots = signal({ kind: 'wire', cellsPerSecond: 10 }, ms, {}, scope);
+      return slotsOfScope(show, scope).flatMap((s): [number, number][] =>
+        s.role === 0 && slots[s.address - 1]! > 0 ? [[s.cell, slots[s.address - 1]!]] : [],
+      );
+    };
+    assert.deepEqual(red(0), [[0, 255]]);
+    assert.deepEqual(red(350), [
+      [0, 3],
+      [1, 15],
+      [2, 63],
+      [3, 255],
+    ]);
+    assert.deepEqual(red(1650), [[0, 255]]);
+  });
   test('lies over what plays, in its scope alone', () => {
     const slots = slotsAt(show, {
       play: ['scene:all'],

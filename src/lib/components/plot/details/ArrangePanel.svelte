@@ -66,8 +66,8 @@
 <div class="grid">
   <Button disabled={count < 3} onclick={() => desk.distribute('x')}>Evenly across</Button>
   <Button disabled={count < 3} onclick={() => desk.distribute('y')}>Evenly up</Button>
-  <Button disabled={count < 1} onclick={() => desk.mirror('x')}>Mirror left and right</Button>
-  <Button disabled={count < 1} onclick={() => desk.mirror('y')}>Mirror up and down</Button>
+  <Button disabled={count < 1} onclick={() => desk.mirror('x')}>Mirror left-right</Button>
+  <Button disabled={count < 1} onclick={() => desk.mirror('y')}>Mirror up-down</Button>
 </div>
 <h3>Turn and move</h3>
 <div class="line">
@@ -155,7 +155,7 @@
 <style>
   .grid {
     display: grid;
-    grid-template-columns: 1fr 1fr;
+    grid-template-columns: repeat(2, minmax(0, 1fr));
     gap: 6px;
   }
   .line {
