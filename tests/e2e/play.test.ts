@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { after, before, describe, test } from 'node:test';
 import type { Page } from 'playwright-core';
 import { until } from '../support/app.ts';
-import { Stage } from '../support/browser.ts';
+import { pixelsAt, Stage } from '../support/browser.ts';
 
 let stage: Stage;
 let page: Page;
@@ -175,15 +175,7 @@ describe('running the show', () => {
       >;
       const at = places[id]!;
       const box = (await page.getByRole('application').boundingBox())!;
-      const shot = await page.screenshot({ clip: { x: box.x + at.x - 2, y: box.y + at.y - 2, width: 4, height: 4 } });
-      return page.evaluate(async (base64) => {
-        const image = new Image();
-        image.src = `data:image/png;base64,${base64}`;
-        await image.decode();
-        const canvas = new OffscreenCanvas(4, 4).getContext('2d')!;
-        canvas.drawImage(image, 0, 0);
-        return [...canvas.getImageData(1, 1, 1, 1).data];
-      }, shot.toString('base64'));
+      return (await pixelsAt(page, { x: box.x + at.x, y: box.y + at.y }, 2))[0]!;
     };
     await page.keyboard.press('Escape');
     await stage.app.command({

@@ -3,14 +3,12 @@ import { after, before, describe, test } from 'node:test';
 import type { Page } from 'playwright-core';
 import { documentOf } from '../../src/core/document/change.ts';
 import { areaIdOf } from '../../src/core/plot/areas.ts';
-import { formatSpan } from '../../src/core/patch/address.ts';
 import { isSevere } from '../../src/core/patch/clash.ts';
 import { patchFaults } from '../../src/core/patch/faults.ts';
-import { patchOf } from '../../src/core/patch/of-document.ts';
 import { drawPng } from '../../src/core/format/png.ts';
 import { until } from '../support/app.ts';
-import { Stage } from '../support/browser.ts';
-import { plotHands } from '../support/plot-hands.ts';
+import { pixelsAt, Stage } from '../support/browser.ts';
+import { openWalk, plotHands } from '../support/plot-hands.ts';
 
 let stage: Stage;
 let page: Page;
@@ -18,42 +16,14 @@ const hands = plotHands(
   () => stage,
   () => page,
 );
-const { at, choose, drag, fill, press, records, side, tab, undo, unit } = hands;
+const { at, choose, drag, fill, press, records, side, spansOf, tab, undo, unit } = hands;
 before(async () => {
   stage = await Stage.start();
-  const { shows } = (await (await fetch(`${stage.app.url}/api/shows`)).json()) as {
-    shows: { id: string; name: string }[];
-  };
-  const walk = shows.find((s) => s.name === 'Millpond Lantern Walk')!;
-  await fetch(`${stage.app.url}/api/shows/${encodeURIComponent(walk.id)}/open`, { method: 'POST' });
-  page = await stage.open('/plot');
-  await until('the plot', hands.view);
-  await page.getByText('Millpond Lantern Walk').first().waitFor();
+  page = await openWalk(stage);
 });
 after(() => stage?.end());
 
-const spansOf = async (name: string): Promise<string> => {
-  const all = await records();
-  const found = all.find((r) => r.kind === 'unit' && r.name === name)!;
-  return patchOf(documentOf(all))
-    .get(found.id as never)!
-    .spans.map(formatSpan)
-    .join(' ');
-};
 const kinds = async (kind: string) => (await records()).filter((r) => r.kind === kind);
-/** Pixel at a screen point: how light it is, 0-255. */
-const brightest = async (spot: { x: number; y: number }): Promise<number> => {
-  const shot = await page.screenshot({ clip: { x: spot.x - 4, y: spot.y - 4, width: 8, height: 8 } });
-  return page.evaluate(async (base64) => {
-    const image = new Image();
-    image.src = `data:image/png;base64,${base64}`;
-    await image.decode();
-    const g = new OffscreenCanvas(8, 8).getContext('2d')!;
-    g.drawImage(image, 0, 0);
-    return Math.max(...g.getImageData(0, 0, 8, 8).data.filter((_, i) => i % 4 !== 3));
-  }, shot.toString('base64'));
-};
-
 describe('a picture to draw over', () => {
   const photo = {
     name: 'house front.png',
@@ -271,7 +241,9 @@ describe('props', () => {
     await choose('Waterwheel');
     await page.getByRole('button', { name: 'Show selection' }).click();
     await tab('Unit');
-    await until('white at the foot', async () => (await brightest(await at(wheel.position.x, wheel.position.z))) > 200);
+    await until('white at the foot', async () =>
+      (await pixelsAt(page, await at(wheel.position.x, wheel.position.z))).some((p) => Math.min(...p) > 200),
+    );
     await stage.app.command({ do: 'letGo' });
     await side('Plan');
   });

@@ -62,3 +62,21 @@ export class Stage {
     await this.app.end();
   }
 }
+
+/** Pixels of the page about a point, `side` by `side`, each red, green, blue, alpha 0-255. */
+export async function pixelsAt(page: Page, at: { x: number; y: number }, side = 8): Promise<number[][]> {
+  const clip = { x: at.x - side / 2, y: at.y - side / 2, width: side, height: side };
+  const shot = (await page.screenshot({ clip })).toString('base64');
+  const data = await page.evaluate(
+    async ([base64, size]) => {
+      const image = new Image();
+      image.src = `data:image/png;base64,${base64}`;
+      await image.decode();
+      const g = new OffscreenCanvas(size, size).getContext('2d')!;
+      g.drawImage(image, 0, 0);
+      return [...g.getImageData(0, 0, size, size).data];
+    },
+    [shot, side] as const,
+  );
+  return Array.from({ length: data.length / 4 }, (_, i) => data.slice(i * 4, i * 4 + 4));
+}

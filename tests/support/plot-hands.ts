@@ -1,4 +1,8 @@
 import type { Locator, Page } from 'playwright-core';
+import { documentOf } from '../../src/core/document/change.ts';
+import type { UnitId } from '../../src/core/ids.ts';
+import { formatSpan } from '../../src/core/patch/address.ts';
+import { patchOf } from '../../src/core/patch/of-document.ts';
 import { until } from './app.ts';
 import type { Stage } from './browser.ts';
 
@@ -12,6 +16,13 @@ export function plotHands(stage: () => Stage, page: () => Page) {
   const records = async () => (await stage().app.openShow()).records;
   const unit = async (name: string) =>
     (await records()).flatMap((r) => (r.kind === 'unit' && r.name === name ? [r] : []))[0];
+  /** Every span of a unit: `18.1-258`, or several with a space between. */
+  async function spansOf(name: string): Promise<string> {
+    const all = await records();
+    const found = all.find((r) => r.kind === 'unit' && r.name === name)!;
+    const { spans } = patchOf(documentOf(all)).get(found.id as UnitId)!;
+    return spans.map(formatSpan).join(' ');
+  }
   const paper = (): Locator => page().getByRole('application');
   const box = async (): Promise<Spot & { width: number; height: number }> => (await paper().boundingBox())!;
   const view = async () =>
@@ -53,5 +64,18 @@ export function plotHands(stage: () => Stage, page: () => Page) {
     await field.press('Enter');
   }
   const undo = (): Promise<void> => page().getByRole('button', { name: /^Undo/ }).click();
-  return { records, unit, paper, at, drag, press, tab, side, choose, fill, undo, view };
+  return { records, unit, spansOf, paper, at, drag, press, tab, side, choose, fill, undo, view };
+}
+
+/** Opens the lantern walk, and the plot of it. */
+export async function openWalk(stage: Stage): Promise<Page> {
+  const { shows } = (await (await fetch(`${stage.app.url}/api/shows`)).json()) as {
+    shows: { id: string; name: string }[];
+  };
+  const walk = shows.find((s) => s.name === 'Millpond Lantern Walk')!;
+  await fetch(`${stage.app.url}/api/shows/${encodeURIComponent(walk.id)}/open`, { method: 'POST' });
+  const page = await stage.open('/plot');
+  await page.getByText('Millpond Lantern Walk').first().waitFor();
+  await until('the plot', async () => (await page.getByRole('application').getAttribute('data-view')) !== 'null');
+  return page;
 }

@@ -25,7 +25,10 @@
       ['Arrow keys', 'Move the selection by 0.1 m (Shift: 1 m)'],
       ['Space+drag', 'Move the paper'],
       ['Wheel, + and -', 'Zoom'],
-      ['0', 'Show everything'],
+      ['0 and .', 'Show everything; show the selection'],
+      ['Alt while dragging', 'Free of grid, guides and other units'],
+      ['Enter, Backspace', 'Drawing corner by corner: end it, take one back'],
+      ['Two presses', 'On an area: look at it'],
       ['Delete', 'Remove the selected units'],
     ],
   };
