@@ -115,8 +115,15 @@
       column: Math.floor((event.clientX - at.left) / cell) + 1,
     };
   };
+  /** Scrolls so that the cell under the cursor is seen. */
+  function reveal(): void {
+    const [x, y] = [(grid.cursor.column - 1) * cell, (grid.cursor.row - 1) * cell];
+    const { scrollLeft: left, scrollTop: top, clientWidth: width, clientHeight: height } = box!;
+    box!.scrollTo(Math.min(x, Math.max(left, x + cell * 2 - width)), Math.min(y, Math.max(top, y + cell * 2 - height)));
+  }
   function down(event: PointerEvent): void {
-    field!.focus();
+    // What is pressed must not move away under the pointer.
+    field!.focus({ preventScroll: true });
     const place = placeOf(event);
     if (!grid.commit()) return;
     grid.cursor = {
@@ -144,6 +151,7 @@
       return;
     if (move) {
       if (grid.commit()) grid.move(...move);
+      reveal();
     } else if (/^\d$/.test(event.key)) grid.typed = (grid.typed ?? '') + event.key;
     else if (event.key === 'Backspace' && grid.typed !== null) grid.typed = grid.typed.slice(0, -1);
     else if (event.key === 'Delete' || event.key === 'Backspace') {
@@ -257,7 +265,8 @@
               type="button"
               onclick={() => {
                 grid.cursor = { row: finding.row, column: finding.column };
-                field?.focus();
+                field?.focus({ preventScroll: true });
+                reveal();
               }}
               ><Mark kind={finding.kind} />
               {finding.text}
