@@ -7,6 +7,7 @@
   import { orderUnits } from '$core/patch/order.ts';
   import { replaceUnits } from '$core/patch/replace.ts';
   import { relatedTo } from '$core/patch/of-document.ts';
+  import { LENGTH_UNIT, lengthNumber, parseLength } from '$core/plot/lengths.ts';
   import { removalOf } from '$core/document/rules.ts';
   import type { UnitRecord } from '$core/records/index.ts';
   import { columnOf } from '$core/sheet/columns.ts';
@@ -57,6 +58,14 @@
     ['y', 'Y, up-stage'],
     ['z', 'Height'],
   ] as const;
+  const lengths = $derived(app.rig.show?.lengths ?? 'metres');
+  /** Places are typed in the show's unit, or with a unit of their own, and kept in metres. */
+  function place3(axis: 'x' | 'y' | 'z', value: string): string | null {
+    const metres = parseLength(value, lengths);
+    return metres === null
+      ? 'Give a length such as 2.5 or 80 cm.'
+      : write(axis, String(Math.round(metres * 1000) / 1000));
+  }
   const TURNS = [
     ['z', 'Turn on plan'],
     ['y', 'Turn on front'],
@@ -186,10 +195,10 @@
       <Field
         {label}
         numeric
-        suffix="m"
-        value={first.position[axis]}
+        suffix={LENGTH_UNIT[lengths]}
+        value={lengthNumber(first.position[axis], lengths)}
         mixed={mixed((u) => u.position[axis])}
-        save={(t) => write(axis, t)}
+        save={(t) => place3(axis, t)}
       />
     {/each}
   </div>

@@ -9,6 +9,7 @@
   import { GlPainter, hasGpu } from './cells-gl.ts';
   import { PlainPainter } from './cells-plain.ts';
   import { beginDrag, type Drag, type Ground } from './drag.ts';
+  import { panning, pinching } from './drag-view.ts';
   import { Layers, type Sheets, type Sight } from './layers.ts';
   import type { Inks } from './paint-paper.ts';
   import { fitting, toPlan, toScreen, zoomed, type View } from './view.ts';
@@ -195,38 +196,9 @@
     pointers.set(event.pointerId, p);
     if (pointers.size === 2) {
       drag?.cancel();
-      drag = pinching(ground.view);
-    } else if (event.button === 1 || space) drag = panning(p, ground.view);
+      drag = pinching(ground, () => [...pointers.values()]);
+    } else if (event.button === 1 || space) drag = panning(ground, p);
     else if (event.button === 0) drag = beginDrag(ground, p, event);
-  }
-  function panning(from: Point, start: View): Drag {
-    return {
-      move: (p) =>
-        look({ ...start, x: start.x - (p.x - from.x) / start.scale, y: start.y + (p.y - from.y) / start.scale }),
-      end: () => undefined,
-      cancel: () => undefined,
-    };
-  }
-  function pinching(start: View): Drag {
-    const pair = (): [Point, Point] => [...pointers.values()] as [Point, Point];
-    const [a, b] = pair();
-    const from = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
-    const apart = Math.max(1, Math.hypot(a.x - b.x, a.y - b.y));
-    return {
-      move() {
-        const [c, d] = pair();
-        if (!d) return;
-        const middle = { x: (c.x + d.x) / 2, y: (c.y + d.y) / 2 };
-        const turned = zoomed(start, size, from, Math.hypot(c.x - d.x, c.y - d.y) / apart);
-        look({
-          ...turned,
-          x: turned.x - (middle.x - from.x) / turned.scale,
-          y: turned.y + (middle.y - from.y) / turned.scale,
-        });
-      },
-      end: () => undefined,
-      cancel: () => undefined,
-    };
   }
   function move(event: PointerEvent): void {
     const p = local(event);
