@@ -5,11 +5,14 @@ import { newUnits } from '$core/patch/add.ts';
 import { numbered, putOn, spotsOf, type Numbering, type Pattern, type Spot } from '$core/plot/arrange.ts';
 import type { Point } from '$core/plot/paper.ts';
 import type { Corner } from '$core/plot/polygon.ts';
-import { make, type ProfileRecord, type UnitRecord } from '$core/records/index.ts';
+import { make, type ProfileRecord, type ShowRecord, type UnitRecord } from '$core/records/index.ts';
 import type { Prop } from '$core/records/prop.ts';
 import type { App } from './app.svelte.ts';
 import type { PlotDesk } from './plot-desk.svelte.ts';
 import { plural } from './words.ts';
+
+/** As many as a show takes. */
+const MOST_GUIDES = 100;
 
 /** Edits of the plot that more than one gesture or panel makes; each is one edit and one undo. */
 
@@ -27,6 +30,14 @@ export function drawArea(app: App, desk: PlotDesk, outline: readonly Corner[]): 
   desk.area = area.id;
   desk.tab = 'areas';
   desk.use('select');
+}
+
+/** A line to snap to; of very many the oldest go. */
+export function addPlotGuide(app: App, guide: ShowRecord['guides'][number]): boolean {
+  const { show } = app.rig;
+  if (!show) return false;
+  const guides = [...show.guides, guide].slice(-MOST_GUIDES);
+  return app.live.edit('Add a guide', { put: [{ ...show, guides }], remove: [] });
 }
 
 /** How a selection is spread over a pattern. */

@@ -6,7 +6,7 @@
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
-  import { whole } from './numbers.ts';
+  import { whole } from '$lib/state/entry.ts';
   import UniverseChoice from './UniverseChoice.svelte';
 
   /** Trial faders: raw slots by hand, sixteen to a screen. They are in the hand and let go with it. */

@@ -13,7 +13,7 @@
   import Field from '../Field.svelte';
   import NameField from '../NameField.svelte';
   import { CONTROL_WORDS, USE_WORDS } from './input-words.ts';
-  import { whole } from './numbers.ts';
+  import { whole } from '$lib/state/entry.ts';
 
   /** Settings of a desk that comes in: its universes, what becomes of them, and what its slots work. */
   let { input }: { input: InputRecord } = $props();

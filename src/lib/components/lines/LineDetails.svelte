@@ -11,7 +11,7 @@
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
   import NameField from '../NameField.svelte';
-  import { decimal, whole } from './numbers.ts';
+  import { decimal, whole } from '$lib/state/entry.ts';
 
   /** Settings of a line, of the cable to the selected unit, and what has to be in the van for it. */
   let { line }: { line: LineRecord } = $props();

@@ -12,7 +12,7 @@
   import { dragHandle, dragHandleZone, type DndEvent } from 'svelte-dnd-action';
   import Button from '../Button.svelte';
   import Mark from '../Mark.svelte';
-  import { decimal } from './numbers.ts';
+  import { decimal } from '$lib/state/entry.ts';
 
   /** One line as a kite's tail: the port at the top, a bow for each unit, the cable between with its metres. */
   let { line }: { line: LineRecord } = $props();

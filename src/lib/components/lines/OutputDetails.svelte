@@ -12,7 +12,7 @@
   import NameField from '../NameField.svelte';
   import LampList from './LampList.svelte';
   import OutputRoutes from './OutputRoutes.svelte';
-  import { whole } from './numbers.ts';
+  import { whole } from '$lib/state/entry.ts';
   import { PROTOCOL_WORDS } from './output-words.ts';
 
   let { output }: { output: OutputRecord } = $props();

@@ -6,7 +6,7 @@
   import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';
   import Field from '../Field.svelte';
-  import { whole } from './numbers.ts';
+  import { whole } from '$lib/state/entry.ts';
 
   /** The universes an output carries, and their numbers on the wire. */
   let { output }: { output: OutputRecord } = $props();

@@ -7,7 +7,7 @@
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
-  import { whole } from './numbers.ts';
+  import { whole } from '$lib/state/entry.ts';
 
   /** Everything one RDM device says of itself, and what can be set on it. */
   let { desk }: { desk: LinesDesk } = $props();

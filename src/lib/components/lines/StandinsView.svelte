@@ -11,7 +11,7 @@
   import Button from '../Button.svelte';
   import Entry from '../Entry.svelte';
   import Mark from '../Mark.svelte';
-  import { whole } from './numbers.ts';
+  import { whole } from '$lib/state/entry.ts';
 
   /** The simulated devices that ship with the program: what they receive, and how they can be told to misbehave. */
   const app = getApp();

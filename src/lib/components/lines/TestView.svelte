@@ -21,7 +21,7 @@
   import Mark from '../Mark.svelte';
   import Slider from '../Slider.svelte';
   import UniverseChoice from './UniverseChoice.svelte';
-  import { decimal, whole } from './numbers.ts';
+  import { decimal, whole } from '$lib/state/entry.ts';
 
   /** Test signals: on what, which, how strong. They run while this page is there and under the grand master. */
   let { desk }: { desk: LinesDesk } = $props();

@@ -1,18 +1,19 @@
 <script lang="ts">
   import { toAbsolute } from '$core/patch/address.ts';
   import { isSevere } from '$core/patch/clash.ts';
-  import { parseNumber } from '$core/numbers.ts';
   import { nextNumber } from '$core/patch/naming.ts';
   import { duplicateParts, duplicateUnits } from '$core/patch/duplicate.ts';
   import { orderUnits } from '$core/patch/order.ts';
   import { replaceUnits } from '$core/patch/replace.ts';
   import { relatedTo } from '$core/patch/of-document.ts';
-  import { LENGTH_UNIT, lengthNumber, parseLength } from '$core/plot/lengths.ts';
+  import { LENGTH_UNIT, lengthNumber } from '$core/plot/lengths.ts';
+  import { tidy } from '$core/plot/paper.ts';
   import { removalOf } from '$core/document/rules.ts';
   import type { UnitRecord } from '$core/records/index.ts';
   import { columnOf } from '$core/sheet/columns.ts';
   import { sheetFacts } from '$core/sheet/facts.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { saveLength, saveNumber } from '$lib/state/entry.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
   import { plural } from '$lib/state/words.ts';
   import CopyPlus from '@lucide/svelte/icons/copy-plus';
@@ -47,12 +48,11 @@
     app.cells.write(ids, column, value, `${columnOf(column)!.title} of ${what}`);
   const differs = (column: string): boolean => many && mixed((u) => text(column, u));
 
-  function turn(axis: 'x' | 'y' | 'z', value: string): string | null {
-    const degrees = parseNumber(value);
-    if (degrees === null || Math.abs(degrees) > 360) return 'Give -360 to 360 degrees.';
-    const put = units.map((u) => ({ ...u, rotation: { ...u.rotation, [axis]: degrees } }));
-    return app.live.edit(`Turn of ${what}`, { put, remove: [] }) ? null : 'Not changed.';
-  }
+  const turn = (axis: 'x' | 'y' | 'z', value: string): string | null =>
+    saveNumber(value, -360, 360, (degrees) => {
+      const put = units.map((u) => ({ ...u, rotation: { ...u.rotation, [axis]: degrees } }));
+      return app.live.edit(`Turn of ${what}`, { put, remove: [] }) ? null : 'Not changed.';
+    });
   const AXES = [
     ['x', 'X, stage left'],
     ['y', 'Y, up-stage'],
@@ -60,12 +60,8 @@
   ] as const;
   const lengths = $derived(app.rig.show?.lengths ?? 'metres');
   /** Places are typed in the show's unit, or with a unit of their own, and kept in metres. */
-  function place3(axis: 'x' | 'y' | 'z', value: string): string | null {
-    const metres = parseLength(value, lengths);
-    return metres === null
-      ? 'Give a length such as 2.5 or 80 cm.'
-      : write(axis, String(Math.round(metres * 1000) / 1000));
-  }
+  const place3 = (axis: 'x' | 'y' | 'z', value: string): string | null =>
+    saveLength(value, lengths, (metres) => write(axis, String(tidy(metres))));
   const TURNS = [
     ['z', 'Turn on plan'],
     ['y', 'Turn on front'],

@@ -2,8 +2,8 @@
   import { Popover } from 'bits-ui';
   import type { UnitId } from '$core/ids.ts';
   import { everyNth, nextTo, shrunk } from '$core/plot/choose.ts';
-  import { readWhole } from '$core/numbers.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { saveWhole } from '$lib/state/entry.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
   import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
   import ScanSearch from '@lucide/svelte/icons/scan-search';
@@ -31,12 +31,6 @@
     const mine = new Set(units.map((u) => `${u.profileId} ${u.mode}`));
     where((u) => mine.has(`${u.profileId} ${u.mode}`));
   }
-  const whole = (text: string, put: (n: number) => void): string | null => {
-    const n = readWhole(text);
-    if (n === null || n < 1 || n > 1000) return 'Give 1 to 1000.';
-    put(n);
-    return null;
-  };
 </script>
 
 <Popover.Root>
@@ -69,8 +63,8 @@
         <Button disabled={none} onclick={() => app.selection.set(shrunk(desk.spots, chosen))}>Shrink</Button>
       </div>
       <div class="nth">
-        <Field label="Every Nth" numeric value={every} save={(t) => whole(t, (n) => (every = n))} />
-        <Field label="from" numeric value={from} save={(t) => whole(t, (n) => (from = n))} />
+        <Field label="Every Nth" numeric value={every} save={(t) => saveWhole(t, 1, 1000, (n) => void (every = n))} />
+        <Field label="from" numeric value={from} save={(t) => saveWhole(t, 1, 1000, (n) => void (from = n))} />
         <Button disabled={none} onclick={() => app.selection.set(everyNth(app.selection.ids, every, from))}>Keep</Button
         >
       </div>

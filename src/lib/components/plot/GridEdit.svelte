@@ -1,9 +1,9 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { readWhole } from '$core/numbers.ts';
   import { GRID_SIDE, type GridPlace } from '$core/prop/grid.ts';
   import type { UnitId } from '$core/ids.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { saveWhole } from '$lib/state/entry.ts';
   import { GridEditor } from '$lib/state/grid-editor.svelte.ts';
   import { pictureImages } from '$lib/state/picture-images.svelte.ts';
   import Button from '../Button.svelte';
@@ -34,7 +34,6 @@
     const least = grid.columns <= 80 && grid.rows <= 80 ? 18 : 3;
     return Math.max(least, Math.min(44, fits)) * zoom;
   });
-  const faulty = $derived(new Set(grid.findings.map((f) => `${f.row}.${f.column}`)));
   const colour = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
   $effect(() => {
@@ -162,12 +161,6 @@
     event.preventDefault();
     event.stopPropagation();
   }
-  const side = (text: string, put: (n: number) => void): string | null => {
-    const n = readWhole(text);
-    if (n === null || n < 1 || n > GRID_SIDE) return `Give 1 to ${GRID_SIDE}.`;
-    put(n);
-    return null;
-  };
   const shown = $derived(grid.findings.slice(0, 200));
 </script>
 
@@ -189,7 +182,7 @@
       suffix="columns"
       numeric
       value={grid.columns}
-      save={(t) => side(t, (n) => grid.resize(n, grid.rows))}
+      save={(t) => saveWhole(t, 1, GRID_SIDE, (n) => grid.resize(n, grid.rows))}
     />
     <Field
       label="Rows"
@@ -197,7 +190,7 @@
       suffix="rows"
       numeric
       value={grid.rows}
-      save={(t) => side(t, (n) => grid.resize(grid.columns, n))}
+      save={(t) => saveWhole(t, 1, GRID_SIDE, (n) => grid.resize(grid.columns, n))}
     />
     <Button onclick={() => (zoom = Math.min(8, zoom * 1.5))} aria-label="Larger">+</Button>
     <Button onclick={() => (zoom = Math.max(1, zoom / 1.5))} aria-label="Smaller">−</Button>
@@ -279,7 +272,7 @@
       {#if grid.reading.missing.length > 0}
         <Button onclick={() => grid.closeUp()}>Close the gaps</Button>
       {/if}
-      {#if faulty.size > 0}<p class="quiet">
+      {#if grid.findings.length > 0}<p class="quiet">
           A number that stands twice on purpose is a twin: both cells show the same.
         </p>{/if}
     </aside>

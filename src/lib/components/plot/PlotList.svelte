@@ -1,8 +1,8 @@
 <script lang="ts">
-  import { readWhole } from '$core/numbers.ts';
   import { canBeProp } from '$core/prop/wiring.ts';
   import { propSchema } from '$core/records/prop.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { saveWhole } from '$lib/state/entry.ts';
   import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
@@ -42,12 +42,6 @@
     shown = tab;
     desk.use(tab === 'add' ? 'place' : 'select');
   }
-  const whole = (text: string, most: number, put: (n: number) => void): string | null => {
-    const n = readWhole(text);
-    if (n === null || n < 1 || n > most) return `Give 1 to ${most}.`;
-    put(n);
-    return null;
-  };
 </script>
 
 <div class="list">
@@ -111,12 +105,12 @@
       options={profile.modes.map((m) => ({ value: m.key, text: m.name }))}
       choose={(m) => (mode = m)}
     />
-    <Field label="How many" numeric value={count} save={(t) => whole(t, 500, (n) => (count = n))} />
+    <Field label="How many" numeric value={count} save={(t) => saveWhole(t, 1, 500, (n) => void (count = n))} />
     {#if isProp}<Field
         label="Pixels each"
         numeric
         value={pixels}
-        save={(t) => whole(t, 65_536, (n) => (pixels = n))}
+        save={(t) => saveWhole(t, 1, 65_536, (n) => void (pixels = n))}
       />{/if}
     <Button kind="main" pressed={desk.tool === 'place'} onclick={() => desk.use('place')}>Place on the paper</Button>
     <p class="quiet">

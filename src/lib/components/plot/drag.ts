@@ -7,7 +7,7 @@ import { pulled, shapeHandles } from '$core/prop/handles.ts';
 import type { BackdropRecord, UnitRecord } from '$core/records/index.ts';
 import type { App } from '$lib/state/app.svelte.ts';
 import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
-import { patternSpots, placeSpots, placeUnits } from '$lib/state/plot-edits.ts';
+import { addPlotGuide, patternSpots, placeSpots, placeUnits } from '$lib/state/plot-edits.ts';
 import { areaBox, areaCorner, areaMove, smallestAt } from './drag-areas.ts';
 import { RULER_PX } from './paint-paper.ts';
 import { turnHandle } from './paint-units.ts';
@@ -70,9 +70,8 @@ export function beginDrag(ground: Ground, at: Point, event: PointerEvent): Drag 
 
 /** A new guide, drawn out of a ruler. */
 function onRuler({ app, desk, view, size }: Ground, at: Point): Drag | null {
-  const show = app.rig.show;
   const level = at.y < RULER_PX;
-  if (!show || !desk.set.rulers || (!level && at.x >= RULER_PX) || (level && at.x < RULER_PX)) return null;
+  if (!desk.set.rulers || (!level && at.x >= RULER_PX) || (level && at.x < RULER_PX)) return null;
   const axis = PAPER_AXES[desk.side][level ? 1 : 0];
   let where: number | null = null;
   return {
@@ -84,8 +83,7 @@ function onRuler({ app, desk, view, size }: Ground, at: Point): Drag | null {
     end() {
       desk.caught = { x: null, y: null };
       if (where === null) return;
-      const guides = [...show.guides, { axis, at: where }].slice(-100);
-      app.live.edit('Add a guide', { put: [{ ...show, guides }], remove: [] });
+      addPlotGuide(app, { axis, at: where });
     },
     cancel: () => (desk.caught = { x: null, y: null }),
   };

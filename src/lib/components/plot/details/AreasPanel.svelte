@@ -1,10 +1,10 @@
 <script lang="ts">
   import { removalOf } from '$core/document/rules.ts';
   import type { AreaId } from '$core/ids.ts';
-  import { readWhole } from '$core/numbers.ts';
   import { areaChain, areaIdOf } from '$core/plot/areas.ts';
   import type { AreaRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { saveWhole } from '$lib/state/entry.ts';
   import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../../Button.svelte';
@@ -87,14 +87,7 @@
       label="Number"
       numeric
       value={area.number}
-      save={(t) => {
-        const n = readWhole(t);
-        return n !== null && n >= 1 && n <= 99_999
-          ? put({ number: n }, 'Number')
-            ? null
-            : 'Not changed.'
-          : 'Give 1 to 99999.';
-      }}
+      save={(t) => saveWhole(t, 1, 99_999, (number) => (put({ number }, 'Number') ? null : 'Not changed.'))}
     />
     <Field label="Name" value={area.name} save={(t) => (put({ name: t.trim() }, 'Name') ? null : 'Give a name.')} />
   </div>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { NUMBERING, type Edge } from '$core/plot/arrange.ts';
-  import { readWhole, parseNumber } from '$core/numbers.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { saveLength, saveNumber, saveWhole } from '$lib/state/entry.ts';
   import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
   import type { PatternChoice } from '$lib/state/plot-edits.ts';
   import { plural } from '$lib/state/words.ts';
@@ -44,12 +44,8 @@
     const first = desk.chosen[0]?.at ?? null;
     desk.rotate(deg, about === 'origin' ? { x: 0, y: 0 } : about === 'first' ? first : desk.middle());
   }
-  const length = (axis: 'x' | 'y', text: string): string | null => {
-    const metres = desk.parse(text);
-    if (metres === null || Math.abs(metres) > 1000) return 'Give a length such as 1.5 or 80 cm.';
-    by = { ...by, [axis]: metres };
-    return null;
-  };
+  const length = (axis: 'x' | 'y', text: string): string | null =>
+    saveLength(text, desk.lengths, (metres) => void (by = { ...by, [axis]: metres }));
   const PATH_HINT = 'Press corner after corner on the paper; Enter spreads the selection along them.';
 </script>
 
@@ -71,18 +67,7 @@
 </div>
 <h3>Turn and move</h3>
 <div class="line">
-  <Field
-    label="Turn by"
-    numeric
-    suffix="°"
-    value={deg}
-    save={(t) => {
-      const n = parseNumber(t);
-      if (n === null || Math.abs(n) > 360) return 'Give -360 to 360.';
-      deg = n;
-      return null;
-    }}
-  />
+  <Field label="Turn by" numeric suffix="°" value={deg} save={(t) => saveNumber(t, -360, 360, (n) => void (deg = n))} />
   <Button disabled={count === 0} onclick={turn}>Turn</Button>
 </div>
 <Choice
@@ -107,12 +92,7 @@
     label="Columns"
     numeric
     value={desk.pattern.columns}
-    save={(t) => {
-      const n = readWhole(t);
-      if (n === null || n < 1 || n > 1000) return 'Give 1 to 1000.';
-      put({ columns: n });
-      return null;
-    }}
+    save={(t) => saveWhole(t, 1, 1000, (columns) => put({ columns }))}
   />
 {:else if desk.pattern.kind === 'circle'}
   <Field
@@ -120,12 +100,11 @@
     numeric
     suffix="°"
     value={desk.pattern.sweepDeg}
-    save={(t) => {
-      const n = parseNumber(t);
-      if (n === null || n === 0 || Math.abs(n) > 360) return 'Give -360 to 360, not 0.';
-      put({ sweepDeg: n });
-      return null;
-    }}
+    save={(t) =>
+      saveNumber(t, -360, 360, (sweepDeg) => {
+        if (sweepDeg === 0) return 'Give -360 to 360, not 0.';
+        put({ sweepDeg });
+      })}
   />
   <Check label="Fronts turn to the middle" checked={desk.pattern.face} change={(face) => put({ face })} />
 {/if}

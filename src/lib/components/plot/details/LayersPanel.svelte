@@ -2,6 +2,7 @@
   import { PAPER_AXES } from '$core/plot/paper.ts';
   import type { FixtureKind } from '$core/records/profile.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { saveLength } from '$lib/state/entry.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
   import { GRID_STEPS, LABELS, type PlotDesk } from '$lib/state/plot-desk.svelte.ts';
   import Eye from '@lucide/svelte/icons/eye';
@@ -11,6 +12,7 @@
   import Download from '@lucide/svelte/icons/download';
   import Printer from '@lucide/svelte/icons/printer';
   import X from '@lucide/svelte/icons/x';
+  import { addPlotGuide } from '$lib/state/plot-edits.ts';
   import { exportPlot } from '$lib/state/plot-export.ts';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';
@@ -38,11 +40,9 @@
       });
   }
   function addGuide(which: 0 | 1, text: string): string | null {
-    const at = desk.parse(text);
-    if (at === null || Math.abs(at) > 1000) return 'Give a place such as 1.5.';
-    if (!show) return 'There is no show.';
-    const guides = [...show.guides, { axis: PAPER_AXES[desk.side][which], at }].slice(-100);
-    return app.live.edit('Add a guide', { put: [{ ...show, guides }], remove: [] }) ? null : 'Not added.';
+    return saveLength(text, desk.lengths, (at) =>
+      addPlotGuide(app, { axis: PAPER_AXES[desk.side][which], at }) ? null : 'Not added.',
+    );
   }
   const lockedUnits = $derived(desk.chosenUnits.length > 0 && desk.chosenUnits.every((u) => u.locked));
   function lock(locked: boolean): void {

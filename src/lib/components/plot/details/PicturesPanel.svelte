@@ -1,9 +1,9 @@
 <script lang="ts">
   import { removalOf } from '$core/document/rules.ts';
-  import { parseNumber } from '$core/numbers.ts';
   import { make, type BackdropRecord } from '$core/records/index.ts';
   import { rescaled } from '$core/plot/scale.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { saveLength, saveNumber } from '$lib/state/entry.ts';
   import { readBackdrop } from '$lib/state/picture-upload.ts';
   import { SIDES, type PlotDesk } from '$lib/state/plot-desk.svelte.ts';
   import Button from '../../Button.svelte';
@@ -56,12 +56,8 @@
       ? null
       : 'Not changed.';
   }
-  const length = (text: string, take: (metres: number) => string | null, least = -1000): string | null => {
-    const metres = desk.parse(text);
-    return metres === null || metres < least || Math.abs(metres) > 1000
-      ? 'Give a length such as 2.5 or 80 cm.'
-      : take(metres);
-  };
+  const length = (text: string, take: (metres: number) => string | null, leastM?: number): string | null =>
+    saveLength(text, desk.lengths, take, leastM);
   const height = $derived(
     chosen && picture?.kind === 'picture' ? (chosen.widthM * picture.heightPx) / picture.widthPx : 0,
   );
@@ -150,20 +146,14 @@
     numeric
     suffix="°"
     value={chosen.turnDeg}
-    save={(t) => {
-      const deg = parseNumber(t);
-      return deg === null || Math.abs(deg) > 360 ? 'Give -360 to 360.' : put({ turnDeg: deg }, 'Turn');
-    }}
+    save={(t) => saveNumber(t, -360, 360, (turnDeg) => put({ turnDeg }, 'Turn'))}
   />
   <Field
     label="Opacity"
     numeric
     suffix="%"
     value={Math.round(chosen.opacity * 100)}
-    save={(t) => {
-      const n = parseNumber(t);
-      return n === null || n < 0 || n > 100 ? 'Give 0 to 100.' : put({ opacity: n / 100 }, 'Opacity');
-    }}
+    save={(t) => saveNumber(t, 0, 100, (n) => put({ opacity: n / 100 }, 'Opacity'))}
   />
   <div class="checks">
     <Check label="Locked" checked={chosen.locked} change={(locked) => put({ locked }, 'Lock')} />

@@ -6,6 +6,7 @@
   import { COLOUR_ORDERS, propSchema, type Prop, type PropString } from '$core/records/prop.ts';
   import type { UnitRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { saveNumber } from '$lib/state/entry.ts';
   import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
   import X from '@lucide/svelte/icons/x';
   import Button from '../../Button.svelte';
@@ -87,12 +88,7 @@
     numeric
     suffix="/s"
     value={speed}
-    save={(t) => {
-      const n = parseNumber(t);
-      if (n === null || n < 0.1 || n > 200) return 'Give 0.1 to 200.';
-      speed = n;
-      return null;
-    }}
+    save={(t) => saveNumber(t, 0.1, 200, (n) => void (speed = n))}
   />
 </div>
 <Choice
@@ -119,12 +115,11 @@
     suffix="%"
     value={Math.round(first.levelLimit * 100)}
     mixed={units.some((u) => u.levelLimit !== first.levelLimit)}
-    save={(t) => {
-      const n = parseNumber(t);
-      if (n === null || n < 0 || n > 100) return 'Give 0 to 100.';
-      const changed = units.map((u) => ({ ...u, levelLimit: n / 100 }));
-      return app.live.edit('Level limit', { put: changed, remove: [] }) ? null : 'Not changed.';
-    }}
+    save={(t) =>
+      saveNumber(t, 0, 100, (n) => {
+        const changed = units.map((u) => ({ ...u, levelLimit: n / 100 }));
+        return app.live.edit('Level limit', { put: changed, remove: [] }) ? null : 'Not changed.';
+      })}
   />
 </div>
 <Choice
