@@ -1,3 +1,4 @@
+import { toBase64 } from '../../base64.ts';
 import { strFromU8 } from 'fflate';
 import { faultsFromZod } from '../../faults.ts';
 import type { ProfileId } from '../../ids.ts';
@@ -156,8 +157,7 @@ function readWheels(
         let picture: string | undefined;
         if (media !== '') {
           const bytes = [...members].find(([name]) => name.toLowerCase() === `wheels/${media.toLowerCase()}.png`)?.[1];
-          const address =
-            bytes && `data:image/png;base64,${btoa(Array.from(bytes, (b) => String.fromCharCode(b)).join(''))}`;
+          const address = bytes && `data:image/png;base64,${toBase64(bytes)}`;
           if (address && pictureSchema.safeParse(address).success) {
             const key = media.replace(/[^A-Za-z0-9_-]+/g, '').slice(0, 40) || 'picture';
             pictures[key] = address;

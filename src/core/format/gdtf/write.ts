@@ -1,3 +1,4 @@
+import { fromBase64 } from '../../base64.ts';
 import { strToU8, zipSync } from 'fflate';
 import { attributeInfo } from '../../profile/attributes.ts';
 import { sortedRanges } from '../../profile/ranges.ts';
@@ -19,8 +20,7 @@ export function writeGdtf(profile: ProfileRecord): Uint8Array {
   return zipSync(files, { mtime: FIXED_TIME, level: 6 });
 }
 
-const pngBytes = (address: string): Uint8Array =>
-  Uint8Array.from(atob(address.slice(address.indexOf(',') + 1)), (c) => c.charCodeAt(0));
+const pngBytes = (address: string): Uint8Array => fromBase64(address.slice(address.indexOf(',') + 1));
 
 type Attributes = Readonly<Record<string, string | number | undefined>>;
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { fromBase64 } from '$core/base64.ts';
   import { slotsOfScope } from '$core/signal/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
@@ -67,7 +68,7 @@
     const found = app.live.system.standins?.gateways
       .find((g) => g.id === id)
       ?.ports.find((p) => p.port === Number(port));
-    return found ? Uint8Array.from(atob(found.slots), (c) => c.charCodeAt(0)) : null;
+    return found ? fromBase64(found.slots) : null;
   };
   $effect(() => {
     if (!others.some((o) => o.value === beside)) beside = '';

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { fromBase64 } from '$core/base64.ts';
   import {
     behavesWell,
     WELL_BEHAVED,
@@ -57,7 +58,7 @@
   }
   /** First slots that are not nothing, to compare with a monitor. */
   function sample(slots: string): string {
-    const bytes = Uint8Array.from(atob(slots), (c) => c.charCodeAt(0));
+    const bytes = fromBase64(slots);
     const lit = [...bytes].filter((v) => v > 0).length;
     return lit === 0 ? 'all 0' : `${lit} of 512 above 0`;
   }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { fromBase64 } from '$core/base64.ts';
   import { onMount } from 'svelte';
   import { layoutOf } from '$core/patch/of-document.ts';
   import { parseAddress } from '$core/patch/address.ts';
@@ -89,7 +90,7 @@
       for (const gateway of app.live.system.standins?.gateways ?? []) {
         const port = gateway.kind === protocol && gateway.ports.find((p) => p.wireUniverse === route.wireUniverse);
         if (!port || port.lastSeenMs === null) continue;
-        const slots = Uint8Array.from(atob(port.slots), (c) => c.charCodeAt(0));
+        const slots = fromBase64(port.slots);
         const start = place.value.address - 1;
         const got = slots.subarray(start, start + bytes.length);
         return { name: `${gateway.name}, port ${port.port}`, same: got.every((v, i) => v === bytes[i]), got };
