@@ -4,7 +4,7 @@ import type { OutputRecord, RouteRecord, UnitRecord } from '../records/index.ts'
 import { isPacketProtocol } from '../records/output.ts';
 import { formatAddress, slotsBetween } from './address.ts';
 import { findClashes, slotWords, type Clash } from './clash.ts';
-import { layoutOfUnit, patchOf, type Patch, type PatchedUnit } from './of-document.ts';
+import { layoutOfUnit, patchOf, sameMake, type Patch, type PatchedUnit } from './of-document.ts';
 
 /**
  * Everything that is wrong with the patch of a show: what clashes among the units, ends that were expected elsewhere,
@@ -46,8 +46,10 @@ function expectedEnd(document: Document, unit: UnitRecord, patched: PatchedUnit,
 
 function twinDiffers(document: Document, unit: UnitRecord, otherId: UnitId, clashes: Clash[]): void {
   const other = getRecord(document, 'unit', otherId);
-  if (!other || (other.profileId === unit.profileId && other.mode === unit.mode)) return;
-  const message = `is a twin of ${other.number} ${other.name}, which has another profile or mode`;
+  if (!other || sameMake(other, unit)) return;
+  const alike = other.profileId === unit.profileId && other.mode === unit.mode;
+  const what = alike ? 'shape or wiring' : 'profile or mode';
+  const message = `is a twin of ${other.number} ${other.name}, which has another ${what}`;
   clashes.push({ code: 'TWIN_DIFFERS', unitId: unit.id, otherId, message });
 }
 

@@ -1,4 +1,4 @@
-import { getRecord, recordsOf, type Document } from '../document/change.ts';
+import { getRecord, recordsOf, sameJson, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import { findMode, layoutMode, type ModeLayout } from '../profile/layout.ts';
 import { layoutProp, plainLayout, type UnitLayout } from '../prop/wiring.ts';
@@ -167,6 +167,10 @@ export function followingPlace(
   const end = place.address + unitLayout(profile, unit).footprint - 1;
   return !profile?.flow && end > slotsOf(place.universe) ? { universe: place.universe + 1, address: 1 } : place;
 }
+
+/** True where two units are the same thing: only then can one stand for the other on the wire. */
+export const sameMake = (a: UnitRecord, b: UnitRecord): boolean =>
+  a.profileId === b.profileId && a.mode === b.mode && sameJson(a.prop, b.prop);
 
 /** The unit that a relation names. */
 export const relatedTo = (relation: Relation): UnitId => ('twinOf' in relation ? relation.twinOf : relation.after);

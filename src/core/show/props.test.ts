@@ -1,6 +1,7 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import { applyChange } from '../document/change.ts';
+import { patchFaults } from '../patch/faults.ts';
 import { changeFaults, removalOf } from '../document/rules.ts';
 import { make, type UnitRecord } from '../records/index.ts';
 import { propSchema } from '../records/prop.ts';
@@ -59,6 +60,16 @@ describe('a prop in a frame', () => {
     assert.deepEqual(changeFaults(show, gone), []);
     const after = applyChange(show, gone);
     assert.deepEqual((after.get('scene:s') as { values: object }).values, {});
+  });
+  test('a twin of another shape is told, and is encoded by itself', () => {
+    const twin = { ...propUnit('t', 2, { gamma: 3 }), relation: { twinOf: 'unit:k' as const } };
+    const show = showWith(PIXELS, propUnit('k', 1, {}), twin);
+    const told = patchFaults(show).flatMap((c) => (c.code === 'TWIN_DIFFERS' ? [c.message] : []));
+    assert.deepEqual(told, ['is a twin of 1 k, which has another shape or wiring']);
+    const rig = compileRig(show);
+    assert.notEqual(rig.units.get('unit:t')!.base, rig.units.get('unit:k')!.base);
+    const same = compileRig(showWith(PIXELS, propUnit('k', 1, {}), { ...twin, prop: propUnit('k', 1, {}).prop }));
+    assert.equal(same.units.get('unit:t')!.base, same.units.get('unit:k')!.base);
   });
   test('a prop shrunk below what a scene uses sends what is left; the values stay and come back', () => {
     const values = { 'unit:k': { 'Dimmer#6': 1, 'Dimmer#1': 1, ...red } };

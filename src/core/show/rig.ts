@@ -1,6 +1,6 @@
-import { getRecord, recordsOf, sameJson, type Document } from '../document/change.ts';
+import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { AreaId, LitId, UnitId } from '../ids.ts';
-import { layoutOfUnit, patchOf, type PatchedUnit } from '../patch/of-document.ts';
+import { layoutOfUnit, patchOf, sameMake, type PatchedUnit } from '../patch/of-document.ts';
 import { areaChain, areaIdOf } from '../plot/areas.ts';
 import { attributeKey, splitAttributeKey } from '../profile/attributes.ts';
 import { partCells } from '../prop/parts.ts';
@@ -181,7 +181,7 @@ class AreaPlaces {
 function isTwin(document: Document, unit: UnitRecord, wire: UnitId): boolean {
   if (wire === unit.id) return false;
   const original = getRecord(document, 'unit', wire);
-  return original?.profileId === unit.profileId && original.mode === unit.mode && sameJson(original.prop, unit.prop);
+  return original !== undefined && sameMake(original, unit);
 }
 
 /** A part has the attributes its unit has for each cell, of its own cells, counted from 1. */
