@@ -14,11 +14,7 @@ import { placeRun } from './place.ts';
  * follows its copy; a twin of one outside stays its twin. Programming is not copied. In the order of number.
  */
 export function duplicateUnits(document: Document, ids: Iterable<UnitId>, newId: () => UnitId): UnitRecord[] {
-  const chosen = orderUnits(
-    document,
-    [...new Set(ids)].flatMap((id) => getRecord(document, 'unit', id) ?? []),
-    'number',
-  );
+  const chosen = chosenIn(document, ids);
   const patch = patchOf(document);
   const slotsOf = slotsPerUniverseOf(document);
   const all = recordsOf(document, 'unit');
@@ -52,19 +48,32 @@ export function duplicateUnits(document: Document, ids: Iterable<UnitId>, newId:
   });
 }
 
-/** Copies of the parts of copied units, which `duplicateUnits` gave in the order of the originals' numbers. */
-export function duplicateParts(
+const chosenIn = (document: Document, ids: Iterable<UnitId>): UnitRecord[] =>
+  orderUnits(
+    document,
+    [...new Set(ids)].flatMap((id) => getRecord(document, 'unit', id) ?? []),
+    'number',
+  );
+
+/** Copies of units (`duplicateUnits`) and of all parts of them, which are numbered on after the last part there is. */
+export function duplicateWithParts(
   document: Document,
-  originals: readonly UnitId[],
-  copies: readonly UnitRecord[],
-  newId: () => PartId,
-): PartRecord[] {
-  const copyOf = new Map(originals.map((id, i) => [id, copies[i]!.id]));
-  const parts = recordsOf(document, 'part').sort((a, b) => a.number - b.number);
-  const last = Math.max(0, ...parts.map((p) => p.number));
-  return parts
+  ids: Iterable<UnitId>,
+  newId: { unit(): UnitId; part(): PartId },
+): { units: UnitRecord[]; parts: PartRecord[] } {
+  const originals = chosenIn(document, ids);
+  const units = duplicateUnits(
+    document,
+    originals.map((u) => u.id),
+    () => newId.unit(),
+  );
+  const copyOf = new Map(originals.map((u, i) => [u.id, units[i]!.id]));
+  const all = recordsOf(document, 'part').sort((a, b) => a.number - b.number);
+  const last = Math.max(0, ...all.map((p) => p.number));
+  const parts = all
     .filter((p) => copyOf.has(p.unitId))
-    .map((p, i) => ({ ...p, id: newId(), unitId: copyOf.get(p.unitId)!, number: last + 1 + i }));
+    .map((p, i) => ({ ...p, id: newId.part(), unitId: copyOf.get(p.unitId)!, number: last + 1 + i }));
+  return { units, parts };
 }
 
 const withLeader = (relation: NonNullable<UnitRecord['relation']>, leader: UnitId): UnitRecord['relation'] =>

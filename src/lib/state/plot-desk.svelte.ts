@@ -6,6 +6,8 @@ import type { Spotted } from '$core/plot/choose.ts';
 import { LENGTH_UNIT, lengthNumber, lengthText, parseLength, type Lengths } from '$core/plot/lengths.ts';
 import { crossesItself } from '$core/plot/polygon.ts';
 import { bounds, movedOnPaper, PAPER_AXES, tidyPlace, toPaper, type Point } from '$core/plot/paper.ts';
+import { canBeProp } from '$core/prop/wiring.ts';
+import { propSchema } from '$core/records/prop.ts';
 import type { FixtureKind } from '$core/records/profile.ts';
 import type { PlotSide } from '$core/records/picture.ts';
 import type { BackdropRecord, UnitRecord } from '$core/records/index.ts';
@@ -84,8 +86,8 @@ export class PlotDesk {
   corners = $state.raw<readonly Point[]>([]);
   #trial = $state.raw<ReadonlyMap<UnitId, UnitRecord>>(new Map());
   #lifted = $state.raw<ReadonlySet<UnitId>>(new Set());
-  /** What a click adds while the tool is `place`. */
-  placing = $state.raw<Placing | null>(null);
+  /** What was chosen to be added: empty is the first there is. */
+  adding = $state({ profileId: '', mode: '', count: 1, pixels: 50 });
   /** Whose light is drawn: what we send, or what another desk sends us where it does. */
   seen = $state<'sent' | 'received'>('sent');
   /** A picture while it is dragged. */
@@ -188,6 +190,17 @@ export class PlotDesk {
   readonly shown = $derived.by(() => {
     const hidden = new Set(this.#kept.hidden);
     return hidden.size === 0 ? this.#app.rig.units : this.#app.rig.units.filter((u) => !hidden.has(this.kindOf(u)));
+  });
+  /** What a click adds while the tool is `place`; null where the show has no profile. */
+  readonly placing = $derived.by((): Placing | null => {
+    const { profileId, mode: key, count, pixels } = this.adding;
+    const { profiles } = this.#app.rig;
+    const profile = profiles.find((p) => p.id === profileId) ?? profiles[0];
+    const mode = profile?.modes.find((m) => m.key === key) ?? profile?.modes[0];
+    if (!profile || !mode) return null;
+    const prop =
+      profile.flow && canBeProp(mode) ? propSchema.parse({ shape: { shape: 'line', count: pixels, widthM: 2 } }) : null;
+    return { profile, mode: mode.key, prop, names: `${profile.model.slice(0, 80)} #`, count };
   });
   /** Bodies of all units that are shown, as they are stored. */
   readonly bodies = $derived.by((): Body[] => this.shown.map((unit) => this.#body(unit)));

@@ -55,29 +55,39 @@ const reedW = (count: number, powerW: number) =>
     physical: { powerW, beamDeg: 22, widthMm: 1000, depthMm: 90, massKg: 3 + count * 0.1 },
   });
 
-const strip = (slug: string, model: string, order: string, counts: readonly number[]) =>
+/** Pixels one after the other: all that differs is in which lengths they come. */
+const pixels = (
+  slug: string,
+  model: string,
+  order: string,
+  modes: ReturnType<typeof mode>[],
+  physical: { powerW: number; widthMm: number },
+) =>
   define({
     slug,
     maker: 'Generic',
     model,
     fixtureKind: 'strip',
     channels: order.includes('emitW') ? [RED, GREEN, BLUE, WHITE] : [RED, GREEN, BLUE],
-    modes: counts.map((n) => mode(`${n}px`, `${n} pixels`, cells(n, order))),
-    physical: { powerW: 0.3 * Math.max(...counts), widthMm: 5000, depthMm: 12 },
+    modes,
+    physical: { ...physical, depthMm: 12 },
     flow: true,
   });
 
+const strip = (slug: string, model: string, order: string, counts: readonly number[]) =>
+  pixels(
+    slug,
+    model,
+    order,
+    counts.map((n) => mode(`${n}px`, `${n} pixels`, cells(n, order))),
+    { powerW: 0.3 * Math.max(...counts), widthMm: 5000 },
+  );
+
 /** As many pixels as the shape of each unit has: one here stands for all. */
 const prop = (slug: string, model: string, order: string) =>
-  define({
-    slug,
-    maker: 'Generic',
-    model,
-    fixtureKind: 'strip',
-    channels: order.includes('emitW') ? [RED, GREEN, BLUE, WHITE] : [RED, GREEN, BLUE],
-    modes: [mode('px', 'As many pixels as its shape has', cells(1, order))],
-    physical: { powerW: 0.3, widthMm: 1000, depthMm: 12 },
-    flow: true,
+  pixels(slug, model, order, [mode('px', 'As many pixels as its shape has', cells(1, order))], {
+    powerW: 0.3,
+    widthMm: 1000,
   });
 
 const matrix = (slug: string, model: string, sizes: readonly (readonly [number, number])[]) =>

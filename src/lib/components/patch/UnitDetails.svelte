@@ -2,8 +2,7 @@
   import { toAbsolute } from '$core/patch/address.ts';
   import { isSevere } from '$core/patch/clash.ts';
   import { nextNumber } from '$core/patch/naming.ts';
-  import { duplicateParts, duplicateUnits } from '$core/patch/duplicate.ts';
-  import { orderUnits } from '$core/patch/order.ts';
+  import { duplicateWithParts } from '$core/patch/duplicate.ts';
   import { replaceUnits } from '$core/patch/replace.ts';
   import { relatedTo } from '$core/patch/of-document.ts';
   import { LENGTH_UNIT, lengthNumber } from '$core/plot/lengths.ts';
@@ -85,9 +84,10 @@
     });
   }
   function duplicate(): void {
-    const copies = duplicateUnits(app.live.document, ids, () => app.newId('unit'));
-    const originals = orderUnits(app.live.document, units, 'number').map((u) => u.id);
-    const parts = duplicateParts(app.live.document, originals, copies, () => app.newId('part'));
+    const { units: copies, parts } = duplicateWithParts(app.live.document, ids, {
+      unit: () => app.newId('unit'),
+      part: () => app.newId('part'),
+    });
     if (app.live.edit(`Duplicate ${what}`, { put: [...copies, ...parts], remove: [] }))
       app.selection.set(copies.map((u) => u.id));
   }

@@ -1,6 +1,4 @@
 <script lang="ts">
-  import { canBeProp } from '$core/prop/wiring.ts';
-  import { propSchema } from '$core/records/prop.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveWhole } from '$lib/state/entry.ts';
   import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
@@ -25,19 +23,6 @@
     event.dataTransfer?.setData('text/amber-units', JSON.stringify(ids));
   }
 
-  let mode = $state('');
-  let count = $state(1);
-  let pixels = $state(50);
-  let profileId = $state('');
-  const profile = $derived(app.rig.profiles.find((p) => p.id === profileId) ?? app.rig.profiles[0]);
-  const chosenMode = $derived(profile?.modes.find((m) => m.key === mode) ?? profile?.modes[0]);
-  const isProp = $derived(!!profile?.flow && canBeProp(chosenMode));
-  /** What a click adds follows the choices here for as long as the list of profiles is open. */
-  $effect(() => {
-    if (shown !== 'add' || !profile || !chosenMode) return;
-    const prop = isProp ? propSchema.parse({ shape: { shape: 'line', count: pixels, widthM: 2 } }) : null;
-    desk.placing = { profile, mode: chosenMode.key, prop, names: `${profile.model.slice(0, 80)} #`, count };
-  });
   function open(tab: 'units' | 'add'): void {
     shown = tab;
     desk.use(tab === 'add' ? 'place' : 'select');
@@ -92,25 +77,31 @@
       {/each}
       {#if units.length > MOST}<li class="quiet">{units.length - MOST} more: filter to see them.</li>{/if}
     </ul>
-  {:else if profile && chosenMode}
+  {:else if desk.placing}
+    {@const { profile, mode, prop } = desk.placing}
     <Choice
       label="Profile"
       value={profile.id}
       options={app.rig.profiles.map((p) => ({ value: p.id, text: `${p.maker} ${p.model}` }))}
-      choose={(id) => (profileId = id)}
+      choose={(id) => (desk.adding.profileId = id)}
     />
     <Choice
       label="Mode"
-      value={chosenMode.key}
+      value={mode}
       options={profile.modes.map((m) => ({ value: m.key, text: m.name }))}
-      choose={(m) => (mode = m)}
+      choose={(m) => (desk.adding.mode = m)}
     />
-    <Field label="How many" numeric value={count} save={(t) => saveWhole(t, 1, 500, (n) => void (count = n))} />
-    {#if isProp}<Field
+    <Field
+      label="How many"
+      numeric
+      value={desk.adding.count}
+      save={(t) => saveWhole(t, 1, 500, (n) => void (desk.adding.count = n))}
+    />
+    {#if prop}<Field
         label="Pixels each"
         numeric
-        value={pixels}
-        save={(t) => saveWhole(t, 1, 65_536, (n) => void (pixels = n))}
+        value={desk.adding.pixels}
+        save={(t) => saveWhole(t, 1, 65_536, (n) => void (desk.adding.pixels = n))}
       />{/if}
     <Button kind="main" pressed={desk.tool === 'place'} onclick={() => desk.use('place')}>Place on the paper</Button>
     <p class="quiet">
