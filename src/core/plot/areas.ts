@@ -1,5 +1,5 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
-import type { AreaId } from '../ids.ts';
+import type { AreaId, UnitId } from '../ids.ts';
 import type { AreaRecord, UnitRecord } from '../records/index.ts';
 import { areaOf, contains, type Corner } from './polygon.ts';
 
@@ -31,6 +31,25 @@ export const areaAt = (document: Document, point: Corner): AreaRecord | null =>
 /** The area a unit belongs to: as it was set by hand, else the innermost one it stands in. */
 export const areaIdOf = (document: Document, unit: UnitRecord): AreaId | null =>
   unit.areaId ?? areaAt(document, unit.position)?.id ?? null;
+
+const members = new WeakMap<Document, ReadonlyMap<AreaId, readonly UnitId[]>>();
+
+/** Units that belong to each area itself, in the order of the document; worked out once for a document. */
+export function areaMembers(document: Document): ReadonlyMap<AreaId, readonly UnitId[]> {
+  let found = members.get(document);
+  if (!found) {
+    const lists = new Map<AreaId, UnitId[]>();
+    for (const unit of recordsOf(document, 'unit')) {
+      const area = areaIdOf(document, unit);
+      if (area === null) continue;
+      const list = lists.get(area);
+      if (list) list.push(unit.id);
+      else lists.set(area, [unit.id]);
+    }
+    members.set(document, (found = lists));
+  }
+  return found;
+}
 
 /** The smallest drawn area that holds all these corners, but for `except` and what lies in it: where a new area belongs. */
 export function parentFor(document: Document, outline: readonly Corner[], except: AreaId | null = null): AreaId | null {

@@ -10,13 +10,6 @@ const NO_SLOT = 0xffff;
 /** 0-255 linear light to 0-255 sRGB. */
 const TO_SRGB = Uint8Array.from({ length: 256 }, (_, i) => Math.round(encodeSrgb(i / 255) * 255));
 
-/** One unit's dots within a batch. */
-export interface DotRun {
-  readonly body: Body;
-  readonly from: number;
-  readonly to: number;
-}
-
 /**
  * All dots of many units as structure of arrays, to be coloured thousands at a time. `u`, `v` on the paper in metres.
  * Dots of plain RGB(W) pixels have the slots of their colours; the others (with levels, shutters or wheels of their
@@ -28,7 +21,6 @@ export interface DotBatch {
   readonly dotM: number;
   readonly u: Float32Array;
   readonly v: Float32Array;
-  readonly runs: readonly DotRun[];
   readonly universes: readonly number[];
   /** For each dot: place in `universes` of each colour's slot and the slot from 0. Four a dot: r, g, b, w. */
   readonly universe: Uint16Array;
@@ -78,7 +70,6 @@ function batchOf(side: PlotSide, dotted: readonly (ReadBody & Dots)[], dotM: num
     dotM,
     u: new Float32Array(count),
     v: new Float32Array(count),
-    runs: [] as DotRun[],
     universes: [] as number[],
     universe: new Uint16Array(count * 4),
     slot: new Uint16Array(count * 4).fill(NO_SLOT),
@@ -92,8 +83,7 @@ function batchOf(side: PlotSide, dotted: readonly (ReadBody & Dots)[], dotM: num
     return index;
   };
   let dot = 0;
-  for (const { body, reader, xyz, cells } of dotted) {
-    const from = dot;
+  for (const { reader, xyz, cells } of dotted) {
     for (let i = 0; i < cells.length; i++, dot++) {
       batch.u[dot] = xyz[i * 3 + u]!;
       batch.v[dot] = xyz[i * 3 + v]!;
@@ -108,7 +98,6 @@ function batchOf(side: PlotSide, dotted: readonly (ReadBody & Dots)[], dotM: num
           batch.slot[dot * 4 + part] = source.indices[0]!;
         });
     }
-    batch.runs.push({ body, from, to: dot });
   }
   return batch;
 }

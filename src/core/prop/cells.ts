@@ -20,7 +20,7 @@ export function cellCount(shape: Shape): number {
       return sum;
     }
     case 'grid':
-      return unpackGrid(shape.numbers).reduce((most, number) => Math.max(most, number), 0);
+      return numbersOf(shape).reduce((most, number) => Math.max(most, number), 0);
     default:
       return shape.count;
   }
@@ -41,9 +41,20 @@ export function shapeDots(shape: Shape): Dot[] {
   return cellPlaces(shape).map((place, cell) => ({ cell, place }));
 }
 
-function gridDots({ columns, rows, pitchM, numbers }: Extract<Shape, { shape: 'grid' }>): Dot[] {
+type GridShape = Extract<Shape, { shape: 'grid' }>;
+const unpacked = new WeakMap<GridShape, Uint16Array>();
+
+/** Numbers of a drawn grid, unpacked once for as long as the shape. */
+function numbersOf(shape: GridShape): Uint16Array {
+  let numbers = unpacked.get(shape);
+  if (!numbers) unpacked.set(shape, (numbers = unpackGrid(shape.numbers)));
+  return numbers;
+}
+
+function gridDots(shape: GridShape): Dot[] {
+  const { columns, rows, pitchM } = shape;
   const dots: Dot[] = [];
-  unpackGrid(numbers).forEach((number, i) => {
+  numbersOf(shape).forEach((number, i) => {
     const row = Math.floor(i / columns);
     if (number === 0 || row >= rows) return;
     const x = ((i % columns) - (columns - 1) / 2) * pitchM;

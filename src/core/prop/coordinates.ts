@@ -1,4 +1,5 @@
 import type { Fault } from '../faults.ts';
+import type { GridRow } from '../format/grid.ts';
 import { parseNumber, readWhole } from '../numbers.ts';
 import type { CellPlace } from './cells.ts';
 
@@ -6,12 +7,6 @@ export interface Coordinates {
   /** In wiring order; empty where there are faults. */
   readonly places: readonly CellPlace[];
   readonly faults: readonly Fault[];
-}
-
-/** A table as it was read: lines of the file counted from 1. */
-export interface TableRow {
-  readonly line: number;
-  readonly cells: readonly string[];
 }
 
 const FAULT_LIMIT = 50;
@@ -23,7 +18,7 @@ const LIMIT_M = 32.767;
  * of names may put them in any order and leave z or index out; without one they stand in this order. Without an index
  * the order of the lines counts. Every fault names its line and column.
  */
-export function readCoordinates(rows: readonly TableRow[]): Coordinates {
+export function readCoordinates(rows: readonly GridRow[]): Coordinates {
   const faults: Fault[] = [];
   const say = (line: number, column: string, message: string, received: unknown, remedy: string): void => {
     if (faults.length < FAULT_LIMIT)
@@ -82,7 +77,7 @@ export function readCoordinates(rows: readonly TableRow[]): Coordinates {
   };
 }
 
-function headOf(row: TableRow | undefined): string[] | null {
+function headOf(row: GridRow | undefined): string[] | null {
   const names = row?.cells.map((c) => c.trim().toLowerCase()) ?? [];
   return names.some((n) => /^(x|y|z|index)$/.test(n)) ? names : null;
 }

@@ -50,35 +50,42 @@ export function readDrawnGrid(block: readonly (readonly string[])[]): DrawnGrid 
       received: `${columns} x ${rows}`,
       remedy: `At most ${GRID_SIDE} x ${GRID_SIDE}: cut it into several props.`,
     });
-  const places = new Map<number, GridPlace[]>();
-  const repeated: DrawnGrid['repeated'][number][] = [];
+  const numbers = new Uint16Array(columns * rows);
   const notNumbers: DrawnGrid['notNumbers'][number][] = [];
   for (let row = 1; row <= rows; row++)
     for (let column = 1; column <= columns; column++) {
       const text = (block[row - 1]![column - 1] ?? '').trim();
-      if (text === '') continue;
-      const number = numberOf(text);
-      if (number === null) {
-        notNumbers.push({ text: text.slice(0, 40), row, column });
-        continue;
-      }
-      const known = places.get(number);
-      if (!known) places.set(number, [{ row, column }]);
-      else {
-        repeated.push({ number, row, column, firstRow: known[0]!.row, firstColumn: known[0]!.column });
-        known.push({ row, column });
-      }
+      const number = text === '' ? 0 : numberOf(text);
+      if (number === null) notNumbers.push({ text: text.slice(0, 40), row, column });
+      else numbers[(row - 1) * columns + column - 1] = number;
     }
+  return gridOf(numbers, columns, notNumbers);
+}
+
+/** What a grid of numbers says, row by row from the top, 0 for nothing. Linear in its places. */
+export function gridOf(numbers: Uint16Array, columns: number, notNumbers: DrawnGrid['notNumbers'] = []): DrawnGrid {
+  const places = new Map<number, GridPlace[]>();
+  const repeated: DrawnGrid['repeated'][number][] = [];
+  numbers.forEach((number, i) => {
+    if (number === 0) return;
+    const [row, column] = [Math.floor(i / columns) + 1, (i % columns) + 1];
+    const known = places.get(number);
+    if (!known) places.set(number, [{ row, column }]);
+    else {
+      repeated.push({ number, row, column, firstRow: known[0]!.row, firstColumn: known[0]!.column });
+      known.push({ row, column });
+    }
+  });
   const order = new Map([...places].sort((a, b) => a[0] - b[0]));
-  const numbers = [...order.keys()];
+  const inUse = [...order.keys()];
   const at = (number: number | undefined) => (number === undefined ? null : { number, ...order.get(number)![0]! });
   return {
     columns,
-    rows,
+    rows: columns === 0 ? 0 : numbers.length / columns,
     cells: order.size,
-    first: at(numbers[0]),
-    last: at(numbers.at(-1)),
-    missing: missingOf(numbers, order),
+    first: at(inUse[0]),
+    last: at(inUse.at(-1)),
+    missing: missingOf(inUse, order),
     repeated: repeated.slice(0, MOST_TOLD),
     notNumbers: notNumbers.slice(0, MOST_TOLD),
     order,

@@ -68,7 +68,7 @@ export function prepareLive(
     ...prepareRaw(rig, state.raw),
     test: prepareTest(document, rig.arrays.universes, state.test),
     areas,
-    ceiling: areas && ceilingUnder(rig.arrays, areas),
+    ceiling: areas && laysRaw(state) ? ceilingUnder(rig.arrays, areas) : null,
     grand: state.grand,
     dark: state.dark,
     tempo: state.tempo,
@@ -80,6 +80,10 @@ function areaLevels({ areaChains }: CompiledRig, levels: LiveState['areas']): Fl
   const factors = Float32Array.from(areaChains, (chain) => chain.reduce((left, id) => left * (levels[id] ?? 1), 1));
   return factors.every((f) => f === 1) ? null : factors;
 }
+
+/** Whether anything raw is laid over the frame: mostly not, and then nobody asks for a ceiling. */
+const laysRaw = ({ probe, raw, test }: LiveState): boolean =>
+  probe !== null || test !== null || Object.keys(raw).length > 0;
 
 /** What raw bytes may do while areas are down. A shutter in an area at nothing stays as it is. */
 function ceilingUnder({ ceiling, byteArea }: RigArrays, areas: Float32Array): Float32Array | null {

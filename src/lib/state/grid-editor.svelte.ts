@@ -4,8 +4,8 @@ import {
   gridBlock,
   gridJumps,
   gridNumbers,
+  gridOf,
   packGrid,
-  readDrawnGrid,
   unpackGrid,
   type DrawnGrid,
   type GridPlace,
@@ -57,7 +57,7 @@ export class GridEditor {
     return numbers;
   });
   readonly numbers = $derived(this.stroke ?? this.stored);
-  readonly reading = $derived.by((): DrawnGrid => readDrawnGrid(gridBlock(this.numbers, this.columns)));
+  readonly reading = $derived.by((): DrawnGrid => gridOf(this.numbers, this.columns));
   readonly highest = $derived(this.reading.last?.number ?? 0);
   readonly findings = $derived.by((): GridFinding[] => {
     const { missing, repeated } = this.reading;

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { areaIdOf } from '$core/plot/areas.ts';
+  import { areaMembers } from '$core/plot/areas.ts';
   import { nextNumber } from '$core/patch/naming.ts';
   import { readWhole } from '$core/numbers.ts';
   import { make, type AreaRecord, type LineRecord } from '$core/records/index.ts';
@@ -69,14 +69,16 @@
       ]}
       choose={(id) => putArea(area, { parentId: id === NONE ? null : (id as AreaRecord['parentId']) })}
     />
-    <span class="num quiet">{app.rig.units.filter((u) => areaIdOf(app.live.document, u) === area.id).length}</span>
+    <span class="num quiet">{areaMembers(app.live.document).get(area.id)?.length ?? 0}</span>
     <Button
       kind="bare"
       aria-label="Delete {area.name}"
       onclick={() => app.remove(`Delete the area ${area.name}`, [area.id])}><X size={14} /></Button
     >
   </div>
-{:else}<p class="quiet">Units are put into an area in their details, or by the Area column.</p>{/each}
+{:else}<p class="quiet">
+    Units are put into an area in their details, by the Area column, or by drawing it on the plot.
+  </p>{/each}
 <header>
   <h2>Lines</h2>
   <Button onclick={addLine}

@@ -29,6 +29,7 @@ interface Uploaded {
 export class GlPainter implements CellPainter {
   readonly #gl: WebGL2RenderingContext;
   readonly #program: WebGLProgram;
+  readonly #uniforms: Readonly<Record<'place' | 'size' | 'dark', WebGLUniformLocation | null>>;
   readonly #uploaded = new Map<DotBatch, Uploaded>();
 
   /** Null where the browser has no WebGL 2. */
@@ -53,6 +54,8 @@ export class GlPainter implements CellPainter {
     if (!gl.getProgramParameter(program, gl.LINK_STATUS))
       throw new Error(`the shaders of the plot do not link: ${gl.getProgramInfoLog(program) ?? ''}`);
     this.#program = program;
+    const at = (name: string) => gl.getUniformLocation(program, name);
+    this.#uniforms = { place: at('place'), size: at('size'), dark: at('dark') };
     gl.enable(gl.BLEND);
     gl.blendFunc(gl.ONE, gl.ONE_MINUS_SRC_ALPHA);
   }
@@ -64,13 +67,13 @@ export class GlPainter implements CellPainter {
     gl.clear(gl.COLOR_BUFFER_BIT);
     gl.useProgram(this.#program);
     const [sx, sy] = [(2 * view.scale) / size.width, (2 * view.scale) / size.height];
-    const at = (name: string) => gl.getUniformLocation(this.#program, name);
-    gl.uniform4f(at('place'), sx, sy, -view.x * sx, -view.y * sy);
-    gl.uniform4f(at('dark'), (DARK_DOT & 255) / 255, ((DARK_DOT >> 8) & 255) / 255, ((DARK_DOT >> 16) & 255) / 255, 1);
+    const { place, size: across, dark } = this.#uniforms;
+    gl.uniform4f(place, sx, sy, -view.x * sx, -view.y * sy);
+    gl.uniform4f(dark, (DARK_DOT & 255) / 255, ((DARK_DOT >> 8) & 255) / 255, ((DARK_DOT >> 16) & 255) / 255, 1);
     for (const old of this.#uploaded.keys()) if (!batches.includes(old)) this.#drop(old);
     for (const batch of batches) {
       if (batch.count === 0) continue;
-      gl.uniform1f(at('size'), Math.max(2, dotSize(view.scale, batch.dotM) * ratio));
+      gl.uniform1f(across, Math.max(2, dotSize(view.scale, batch.dotM) * ratio));
       const { array, buffers } = this.#upload(batch);
       gl.bindVertexArray(array);
       gl.bindBuffer(gl.ARRAY_BUFFER, buffers[2]!);
@@ -113,8 +116,12 @@ export class GlPainter implements CellPainter {
   }
 }
 
-/** True where WebGL 2 is drawn by a GPU and not in software, which is slower here than plain pixels. */
-export function hasGpu(): boolean {
+let gpu: boolean | null = null;
+
+/** True where WebGL 2 is drawn by a GPU and not in software, which is slower here than plain pixels. Found out once. */
+export const hasGpu = (): boolean => (gpu ??= findGpu());
+
+function findGpu(): boolean {
   const gl = document.createElement('canvas').getContext('webgl2');
   if (!gl) return false;
   const info = gl.getExtension('WEBGL_debug_renderer_info');

@@ -32,13 +32,14 @@
   );
   const MOST_BOWS = 60;
   const bows = $derived(selected.slice(0, MOST_BOWS));
+  const byId = $derived(new Map<string, (typeof bows)[number]>(bows.map((b) => [b.id, b])));
 
   const light: CellLight = { r: 0, g: 0, b: 0, strobing: false };
   /** Colours of the bows from the frames that are really sent, drawn at most 30 times a second. */
   function paint(): void {
     const strings = document.querySelectorAll<SVGGElement>('[data-bow]');
     for (const bow of strings) {
-      const item = bows.find((b) => b.id === bow.dataset['bow']);
+      const item = byId.get(bow.dataset['bow'] ?? '');
       const reader = item && app.rig.readers.get(item.unitId);
       if (!reader) continue;
       let [r, g, b] = [0, 0, 0];

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { removalOf } from '$core/document/rules.ts';
-  import type { AreaId } from '$core/ids.ts';
-  import { areaChain, areaIdOf } from '$core/plot/areas.ts';
+  import type { AreaId, UnitId } from '$core/ids.ts';
+  import { areaChain, areaMembers } from '$core/plot/areas.ts';
   import type { AreaRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveWhole } from '$lib/state/entry.ts';
@@ -20,10 +20,13 @@
   const tags = $derived(app.rig.show?.tags ?? []);
   /** Units of each area with those of the areas in it. */
   const inside = $derived.by(() => {
-    const found = new Map<AreaId, (typeof app.rig.units)[number]['id'][]>();
-    for (const unit of app.rig.units)
-      for (const id of areaChain(app.live.document, areaIdOf(app.live.document, unit)))
-        found.set(id, [...(found.get(id) ?? []), unit.id]);
+    const found = new Map<AreaId, UnitId[]>();
+    for (const [own, ids] of areaMembers(app.live.document))
+      for (const id of areaChain(app.live.document, own)) {
+        const list = found.get(id);
+        if (list) list.push(...ids);
+        else found.set(id, [...ids]);
+      }
     return found;
   });
   /** Areas under the one they lie in. */
