@@ -136,7 +136,7 @@ const AREAS = [
     id: 'area:pond',
     number: 2,
     name: 'Pond',
-    outline: ellipse(POND.x, POND.y, POND.rx + 1.2, POND.ry + 1.2, 24),
+    outline: ellipse(POND.x, POND.y, POND.rx + 3, POND.ry + 3, 24),
   }),
   make('area', { id: 'area:bridge', number: 3, name: 'Footbridge', parentId: 'area:pond', outline: box(-7, 2, 7, 6) }),
   make('area', { id: 'area:gate', number: 4, name: 'Gate', outline: box(-29, -20, -21, -11) }),

@@ -115,6 +115,9 @@
 </div>
 
 <style>
+  a {
+    color: var(--amber-text);
+  }
   .list {
     width: 196px;
     flex: none;
