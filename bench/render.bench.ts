@@ -1,9 +1,10 @@
 import type { Document } from '../src/core/document/change.ts';
 import {
   compileRig,
-  compileTarget,
+  compilePlay,
   initialLive,
   makeFrame,
+  newPlay,
   prepareLive,
   render,
   type TargetId,
@@ -19,9 +20,9 @@ function measure(name: string, { document, targets }: { document: Document; targ
   const state = {
     ...initialLive(0),
     grand: 0.8,
-    playing: targets.map((target, i) => ({ id: `p${i}`, target, startedAt: i, startedBeat: 0, releasedAt: null })),
+    playing: targets.map((target, i) => newPlay({ id: `p${i}`, target, startedAt: i })),
   };
-  const live = prepareLive(rig, state, (target) => compileTarget(rig, document, target));
+  const live = prepareLive(rig, state, (play) => compilePlay(rig, document, play), document);
   const frame = makeFrame(rig.arrays);
   const draw = (round: number): void => void render(rig.arrays, live, 1000 + round * 25, frame);
   timed(200, draw);

@@ -12,10 +12,12 @@ import { PLOT } from './plot.ts';
 import { PROP } from './prop.ts';
 import { PROFILE } from './profile.ts';
 import { PATCH } from './patch.ts';
+import { PLAY } from './play.ts';
 import { PURE } from './pure.ts';
 
 const COMMANDS: CommandTable = {
   ...PURE,
+  ...PLAY,
   ...PATCH,
   ...PROFILE,
   ...PROP,

@@ -1,17 +1,7 @@
-import { recordsOf } from '../core/document/change.ts';
 import { FaultError } from '../core/faults.ts';
 import { dipSwitches, parseAddress, toAbsolute, type SlotsPerUniverse } from '../core/patch/address.ts';
-import {
-  applyLive,
-  compileRig,
-  compileTarget,
-  initialLive,
-  makeFrame,
-  prepareLive,
-  render,
-} from '../core/show/index.ts';
-import { numberOption, oneWord, unusable, type Command, type CommandTable } from './command.ts';
-import { readArchiveFile, readShowFile } from './files.ts';
+import { oneWord, unusable, type Command, type CommandTable } from './command.ts';
+import { readArchiveFile } from './files.ts';
 
 /** Commands that compute and need neither database nor engine. */
 
@@ -48,59 +38,7 @@ export const archiveCheck: Command = {
   },
 };
 
-/** The longest a render may be asked for: a day. */
-const LONGEST_S = 86_400;
-
-export const renderAt: Command = {
-  usage: 'render FILE --play "NAME" --at SECONDS',
-  summary: 'Renders the moment at which a scene or chase has run that long.',
-  run: async (args) => {
-    const file = oneWord(args, 'FILE', renderAt.usage);
-    const at = numberOption(args, 'at', 0, LONGEST_S);
-    const name = args.options['play'];
-    if (name === undefined)
-      throw unusable(
-        'OPTION_MISSING',
-        '--play',
-        '--play is missing',
-        null,
-        'Add --play with the name of a scene or chase.',
-      );
-    const document = await readShowFile(file);
-    const all = [...recordsOf(document, 'scene'), ...recordsOf(document, 'chase')];
-    const target = all.find((p) => p.name === name || p.id === name);
-    if (!target)
-      throw unusable(
-        'UNKNOWN_PLAY',
-        '--play',
-        `the show has no scene or chase “${name}”`,
-        name,
-        `Names are: ${all.map((p) => p.name).join(', ')}.`,
-      );
-    const rig = compileRig(document);
-    const live = applyLive(
-      initialLive(0, recordsOf(document, 'show')[0]?.tempoBpm),
-      { do: 'play', target: target.id },
-      0,
-      'render',
-    );
-    const frame = makeFrame(rig.arrays);
-    render(
-      rig.arrays,
-      prepareLive(rig, live, (id) => compileTarget(rig, document, id)),
-      at * 1000,
-      frame,
-    );
-    const universes: Record<string, number[]> = {};
-    rig.arrays.universes.forEach(
-      (universe, i) => (universes[universe] = [...frame.bytes.subarray(i * 512, i * 512 + 512)]),
-    );
-    return { output: { frames: [{ at, universes }] } };
-  },
-};
-
 export const PURE: CommandTable = {
   address: { command: address, options: ['slots'] },
   'archive check': { command: archiveCheck, options: [] },
-  render: { command: renderAt, options: ['play', 'at'] },
 };

@@ -11,10 +11,12 @@ export const RECORD_KINDS = [
   'output',
   'line',
   'route',
+  'picture',
+  'palette',
   'scene',
+  'effect',
   'chase',
   'input',
-  'picture',
   'backdrop',
 ] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
@@ -37,6 +39,8 @@ export type RouteId = Id<'route'>;
 export type InputId = Id<'input'>;
 export type SceneId = Id<'scene'>;
 export type ChaseId = Id<'chase'>;
+export type EffectId = Id<'effect'>;
+export type PaletteId = Id<'palette'>;
 
 const BODY = '[a-z0-9][a-z0-9-]{0,39}';
 

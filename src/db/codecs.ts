@@ -160,11 +160,9 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
       number,
       name,
       ...(data as Row),
-      steps: rows.map(({ sceneId, fade, hold }) => ({
-        sceneId,
-        ...(fade === null ? {} : { fade }),
-        ...(hold === null ? {} : { hold }),
-      })),
+      steps: rows.map(({ sceneId, shownChaseId: chaseId, effectId, values, name: own, fade, hold }) =>
+        withoutNulls({ sceneId, chaseId, effectId, values, name: own, fade, hold }),
+      ),
     }),
     children: {
       table: t.chaseStep,
@@ -173,11 +171,25 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
         record.steps.map((step, position) => ({
           chaseId: record.id,
           position,
-          sceneId: step.sceneId,
+          sceneId: step.sceneId ?? null,
+          shownChaseId: step.chaseId ?? null,
+          effectId: step.effectId ?? null,
+          values: step.values ?? null,
+          name: step.name ?? null,
           fade: step.fade ?? null,
           hold: step.hold ?? null,
         })),
     },
+  },
+  effect: {
+    table: t.effect,
+    toRow: ({ id, number, name, kind: _, ...data }) => ({ id, number, name, data }),
+    fromRow: ({ id, number, name, data }) => ({ kind: 'effect', id, number, name, ...(data as Row) }),
+  },
+  palette: {
+    table: t.palette,
+    toRow: ({ id, number, name, family, kind: _, ...data }) => ({ id, number, name, family, data }),
+    fromRow: ({ id, number, name, family, data }) => ({ kind: 'palette', id, number, name, family, ...(data as Row) }),
   },
   input: {
     table: t.input,
@@ -192,6 +204,8 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
     }),
   },
 };
+
+const withoutNulls = (row: Row): Row => Object.fromEntries(Object.entries(row).filter(([, value]) => value !== null));
 
 const codecOf = (kind: RecordKind): Codec<RecordKind> =>
   codecs[kind as Exclude<RecordKind, 'show'>] as unknown as Codec<RecordKind>;

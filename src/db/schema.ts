@@ -199,6 +199,32 @@ export const sceneUnit = pgTable(
   ],
 );
 
+/** Palettes: that what scenes name exists is a rule between records. */
+export const palette = pgTable(
+  'palette',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    number: integer().notNull(),
+    name: text().notNull(),
+    family: text().notNull(),
+    data: jsonb().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
+export const effect = pgTable(
+  'effect',
+  {
+    showId: showId(),
+    id: text().notNull(),
+    number: integer().notNull(),
+    name: text().notNull(),
+    data: jsonb().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
 export const chase = pgTable(
   'chase',
   {
@@ -217,7 +243,12 @@ export const chaseStep = pgTable(
     showId: text().notNull(),
     chaseId: text().notNull(),
     position: integer().notNull(),
-    sceneId: text().notNull(),
+    /** What the step shows: a scene, another chase, an effect, or values of its own. */
+    sceneId: text(),
+    shownChaseId: text(),
+    effectId: text(),
+    values: jsonb(),
+    name: text(),
     fade: doublePrecision(),
     hold: doublePrecision(),
   },
@@ -225,6 +256,8 @@ export const chaseStep = pgTable(
     primaryKey({ columns: [t.showId, t.chaseId, t.position] }),
     foreignKey({ columns: [t.showId, t.chaseId], foreignColumns: [chase.showId, chase.id] }).onDelete('cascade'),
     foreignKey({ columns: [t.showId, t.sceneId], foreignColumns: [scene.showId, scene.id] }),
+    foreignKey({ columns: [t.showId, t.effectId], foreignColumns: [effect.showId, effect.id] }),
+    check('chase_step_shows_one', sql`num_nonnulls(${t.sceneId}, ${t.shownChaseId}, ${t.effectId}, ${t.values}) = 1`),
   ],
 );
 
@@ -283,6 +316,8 @@ export const change = pgTable(
     label: text().notNull(),
     forward: jsonb().notNull(),
     reverse: jsonb().notNull(),
+    /** Made blind: what plays goes on as it was until it is taken live. */
+    blind: boolean().notNull().default(false),
   },
   (t) => [
     primaryKey({ columns: [t.showId, t.revision] }),

@@ -20,6 +20,8 @@ export interface HistoryEntry extends HistoryMark {
   readonly author: string;
   readonly forward: ChangeSet;
   readonly reverse: ChangeSet;
+  /** Made blind: what plays goes on as it was until it is taken live. */
+  readonly blind: boolean;
 }
 
 export interface ShowLine {
@@ -97,6 +99,7 @@ export interface Commit {
   readonly action: HistoryMark['action'];
   readonly target: number | null;
   readonly label: string;
+  readonly blind?: boolean;
 }
 
 /**
@@ -116,13 +119,22 @@ export async function commitChange(db: Database, commit: Commit): Promise<Histor
     const revision = row.revision + 1;
     await writeChange(tx, commit.showId, commit.change);
     const at = new Date();
-    const { author, action, target, label } = commit;
-    await tx
-      .insert(t.change)
-      .values({ showId: commit.showId, revision, at, author, action, target, label, forward: commit.change, reverse });
+    const { author, action, target, label, blind = false } = commit;
+    await tx.insert(t.change).values({
+      showId: commit.showId,
+      revision,
+      at,
+      author,
+      action,
+      target,
+      label,
+      blind,
+      forward: commit.change,
+      reverse,
+    });
     await tx.update(t.show).set({ revision, changedAt: at }).where(eq(t.show.id, commit.showId));
     await tx.execute(sql`select pg_notify(${CHANNEL_CHANGE}, ${JSON.stringify({ showId: commit.showId, revision })})`);
-    return { revision, at, author, action, target, label, forward: commit.change, reverse };
+    return { revision, at, author, action, target, label, blind, forward: commit.change, reverse };
   });
 }
 
@@ -136,6 +148,7 @@ const toEntry = (row: ChangeRow): HistoryEntry => ({
   label: row.label,
   forward: row.forward as ChangeSet,
   reverse: row.reverse as ChangeSet,
+  blind: row.blind,
 });
 
 /** History after a revision, oldest first. */

@@ -6,15 +6,7 @@ import { FaultError, type Fault } from '../core/faults.ts';
 import type { ShowId } from '../core/ids.ts';
 import type { EngineHealth, FromEngine } from '../core/protocol/link.ts';
 import type { NetworkAsk, NetworkAnswer } from '../core/protocol/network.ts';
-import {
-  applyLive,
-  endedMsAgo,
-  idsNamedBy,
-  initialLive,
-  playLevel,
-  type LiveCommand,
-  type LiveState,
-} from '../core/show/index.ts';
+import { applyLive, idsNamedBy, initialLive, isOver, type LiveCommand, type LiveState } from '../core/show/index.ts';
 import { connect, listen, type Connection } from '../db/connect.ts';
 import {
   changesSince,
@@ -78,6 +70,7 @@ export class Engine {
   #showId: ShowId | null = null;
   #revision = 0;
   #showFaults: readonly Fault[] = [];
+  #layers: Pick<EngineHealth, 'failedPlays' | 'flashesHeld'> = { failedPlays: {}, flashesHeld: false };
   #routeStats: readonly RouteStats[] = [];
   readonly #rates = new Rates();
   readonly #sequences: SequenceFile;
@@ -178,6 +171,7 @@ export class Engine {
   #fromFrames(message: FromFrameThread): void {
     if (message.type === 'fault')
       this.#options.log.error({ fault: message.message }, 'a frame could not be rendered; the last good one is sent');
+    if (message.type === 'layers') this.#tellLayers(message.failed, message.flashesHeld);
     if (message.type !== 'routes') return;
     this.#routeStats = message.stats;
     try {
@@ -185,6 +179,16 @@ export class Engine {
     } catch (error) {
       this.#options.log.warn({ err: error }, 'sequence numbers could not be kept');
     }
+  }
+
+  #tellLayers(failed: Readonly<Record<string, string>>, flashesHeld: boolean): void {
+    for (const [play, why] of Object.entries(failed))
+      if (!(play in this.#layers.failedPlays))
+        this.#options.log.error(
+          { play, fault: why },
+          'something that plays failed and was taken out; the rest goes on',
+        );
+    this.#layers = { failedPlays: failed, flashesHeld };
   }
 
   #toFrames(message: ToFrameThread): void {
@@ -262,7 +266,7 @@ export class Engine {
   async #follow(): Promise<void> {
     if (this.#showId === null) return;
     for (const entry of await changesSince(this.#connection.db, this.#showId, this.#revision)) {
-      const message = this.#player.edit(entry.forward);
+      const message = this.#player.edit(entry.forward, this.#now(), entry.blind);
       // What else an edit touches changes neither the ways out nor what comes in.
       const ways = message.rig !== undefined || kindsOf(entry.forward).has('input');
       this.#toFrames(ways ? { ...message, ...this.#afterRig() } : message);
@@ -281,12 +285,13 @@ export class Engine {
         received: missing,
         remedy: 'Name something of the show that is open.',
       });
-    this.#setLive(applyLive(this.#player.live, command, this.#now(), randomUUID()));
+    const live = applyLive(this.#player.live, command, this.#now(), randomUUID(), this.#player.played);
+    this.#setLive(live, command.do === 'goLive' ? command.fadeMs : 0);
   }
 
-  #setLive(live: LiveState): void {
+  #setLive(live: LiveState, fadeMs = 0): void {
     if (live === this.#player.live) return;
-    this.#toFrames(this.#player.setLive(live));
+    this.#toFrames(this.#player.setLive(live, fadeMs));
     this.#control.broadcast(this.#stateMessage());
     this.#saving.ask();
   }
@@ -304,12 +309,10 @@ export class Engine {
     const { live } = this.#player;
     const now = this.#now();
     const playing = live.playing.filter((play) => {
-      const program = this.#player.programOf(play.target);
-      if (!program) return false;
-      const ended = endedMsAgo(play, program, live.tempo, now);
-      return (play.releasedAt === null && ended < 0) || playLevel(play, program, now, ended) > 0;
+      const program = this.#player.programOf(play);
+      return program !== null && !isOver(play, program, live.tempo, now);
     });
-    if (playing.length !== live.playing.length) this.#setLive({ ...live, playing });
+    if (live.frozen === null && playing.length !== live.playing.length) this.#setLive({ ...live, playing });
   }
 
   #sendFrame(): void {
@@ -345,6 +348,7 @@ export class Engine {
       renderMs: round(this.#stats.workMs),
       universes: this.#player.universes.length,
       realtime: this.#realtime,
+      ...this.#layers,
       outputs: recordsOf(this.#player.document, 'output').map((output) => this.#outputHealth(output, now)),
     };
   }

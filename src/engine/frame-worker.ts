@@ -3,7 +3,18 @@
  * better than timers do, and gives the event loop one turn after each frame so that sockets can work.
  */
 import { parentPort, receiveMessageOnPort, workerData } from 'node:worker_threads';
-import { makeFrame, render, type Frame, type PreparedLive, type RigArrays } from '../core/show/index.ts';
+import {
+  drawLayers,
+  finish,
+  FlashGuard,
+  makeFrame,
+  mixFrames,
+  type Frame,
+  type PreparedLive,
+  type Program,
+  type RigArrays,
+  type Safety,
+} from '../core/show/index.ts';
 import { makeClock } from './clock.ts';
 import { Senders } from './senders.ts';
 import {
@@ -13,6 +24,7 @@ import {
   type FromFrameThread,
   type MergedInput,
   type ToFrameThread,
+  type WireLive,
 } from './shared.ts';
 
 const port = parentPort!;
@@ -34,6 +46,12 @@ let inputs: { memory: InputMemory; entries: readonly MergedInput[] } | null = nu
 /** For each entry of `inputs` the view of our universe, or null where the rig does not have it. */
 let merges: (Uint8Array | null)[] = [];
 let live: PreparedLive | null = null;
+let programs = new Map<number, Program>();
+/** The live state that fades out, and since when. */
+let fading: { live: PreparedLive; frame: Frame; fromMs: number; ms: number } | null = null;
+let safety: Safety | null = null;
+let guard: FlashGuard | null = null;
+let told = '';
 let periodMs = 25;
 let stopping = false;
 let lastFault = '';
@@ -49,6 +67,7 @@ function take(message: ToFrameThread): void {
     const made = makeFrame(rig);
     frame = made;
     published = new Uint8Array(message.bytes);
+    fading = null;
     views = Array.from(rig.universes, (_, i) => made.bytes.subarray(i * 512, i * 512 + 512));
   }
   if (message.inputs) inputs = { ...message.inputs, memory: new InputMemory(message.inputs.memory) };
@@ -56,15 +75,51 @@ function take(message: ToFrameThread): void {
     const universes = Array.from(rig?.universes ?? []);
     merges = (inputs?.entries ?? []).map((entry) => views[universes.indexOf(entry.universe)] ?? null);
   }
-  if (message.live) live = message.live;
+  if (message.safety) safety = message.safety;
+  if (message.rig || message.safety) guard = rig && safety ? new FlashGuard(rig, safety) : null;
+  if (message.live) takeLive(message.live, message.programs ?? [], message.fadeMs ?? 0);
   if (message.routes && rig) senders.setRoutes(message.routes, rig.universes, now());
   if (message.stop) stopping = true;
+}
+
+function takeLive(wire: WireLive, sent: NonNullable<ToFrameThread['programs']>, fadeMs: number): void {
+  for (const [ref, program] of sent) programs.set(ref, program);
+  const failed = new Map(live?.layers.map((layer) => [layer.program, layer.failed]));
+  const layers = wire.layers.map(({ play, rank, ref }) => {
+    const program = programs.get(ref)!;
+    return { play, rank, program, failed: failed.get(program) ?? null };
+  });
+  if (fadeMs > 0 && live && rig) fading = { live, frame: makeFrame(rig), fromMs: now(), ms: fadeMs };
+  live = { ...wire, layers };
+  programs = new Map(wire.layers.map(({ ref }) => [ref, programs.get(ref)!]));
+}
+
+/** Attribute values: of what plays now, or on the way to it from what played before. */
+function drawValues(timeMs: number): void {
+  drawLayers(rig!, live!, timeMs, frame!);
+  if (!fading) return;
+  const mix = (timeMs - fading.fromMs) / fading.ms;
+  if (mix >= 1) return void (fading = null);
+  drawLayers(rig!, fading.live, timeMs, fading.frame);
+  mixFrames(rig!, fading.frame, frame!, Math.max(0, mix));
+}
+
+/** Says which layers were taken out and whether flashes are held back, where that changed. */
+function tellLayers(): void {
+  const failed: Record<string, string> = {};
+  for (const layer of live?.layers ?? []) if (layer.failed !== null) failed[layer.play.id] = layer.failed;
+  const flashesHeld = guard?.holding ?? false;
+  const text = `${flashesHeld} ${Object.keys(failed).join()}`;
+  if (text === told) return;
+  told = text;
+  tell({ type: 'layers', failed, flashesHeld });
 }
 
 function draw(timeMs: number): void {
   if (!rig || !frame || !live) return;
   try {
-    render(rig, live, timeMs, frame);
+    drawValues(timeMs);
+    finish(rig, live, timeMs, frame, guard);
   } catch (error) {
     // The last good frame is still in memory and is what goes out; the fault is said once.
     const message = String((error as Error).stack ?? error);
@@ -116,6 +171,7 @@ function tick(): void {
   if (timeMs >= reportAt) {
     reportAt = timeMs + REPORT_MS;
     tell({ type: 'routes', stats: senders.stats(timeMs), sequences: senders.sequences() });
+    tellLayers();
   }
   setImmediate(tick);
 }

@@ -12,29 +12,27 @@ import { ARTNET_PORT } from '../core/protocol/artnet.ts';
 import { SACN_PORT, multicastGroup } from '../core/protocol/sacn.ts';
 import {
   compileRig,
-  compileTarget,
+  partsOf,
   prepareLive,
   pruneLive,
+  Programs,
+  reanchor,
   type CompiledRig,
   type LiveState,
+  type Play,
   type Program,
-  type TargetId,
 } from '../core/show/index.ts';
 import { MAX_SLOTS } from '../core/units.ts';
 import type { ToFrameThread, WireRoute } from './shared.ts';
 
 /** Kinds whose change asks for a new rig. */
-const RIG_KINDS = new Set(['profile', 'unit', 'part', 'area', 'output', 'route']);
+const RIG_KINDS = new Set(['profile', 'unit', 'part', 'area', 'group', 'output', 'route']);
+/** Kinds whose blind edit does not reach what plays. */
+const BLIND_KINDS = new Set(['scene', 'chase', 'effect', 'palette']);
 
 /** Kinds of the records a change puts or removes. */
 export const kindsOf = (change: ChangeSet): ReadonlySet<string> =>
   new Set([...change.put.map((r) => r.kind), ...change.remove.map((id) => id.slice(0, id.indexOf(':')))]);
-
-interface CachedProgram {
-  readonly rig: CompiledRig;
-  readonly parts: readonly (AnyRecord | undefined)[];
-  readonly program: Program | null;
-}
 
 /**
  * The show as the engine holds it: compiles what a change touched, off the frame path, and says what the frame thread
@@ -42,9 +40,14 @@ interface CachedProgram {
  */
 export class Player {
   #document: Document = new Map();
+  /** The document with what was edited blind as it was before. */
+  #played: Document = this.#document;
   #rig: CompiledRig = compileRig(new Map());
   #live: LiveState;
-  readonly #programs = new Map<TargetId, CachedProgram>();
+  readonly #programs = new Programs();
+  /** Programs the frame thread has, with their numbers. */
+  #sent = new Map<Program, number>();
+  #nextRef = 1;
   #bytes = new SharedArrayBuffer(0);
 
   constructor(live: LiveState) {
@@ -53,6 +56,10 @@ export class Player {
 
   get document(): Document {
     return this.#document;
+  }
+  /** The document as it plays: what was edited blind is as it was before. */
+  get played(): Document {
+    return this.#played;
   }
   get live(): LiveState {
     return this.#live;
@@ -77,21 +84,60 @@ export class Player {
     this.#document = documentOf(records);
     this.#live = live;
     this.#programs.clear();
-    return this.#rigMessage();
+    return { ...this.#rigMessage(), ...this.#settings() };
   }
 
-  /** An edit of the show that is loaded. */
-  edit(change: ChangeSet): ToFrameThread {
+  /** An edit of the show that is loaded. One made blind does not reach what plays until that is taken live. */
+  edit(change: ChangeSet, nowMs: number, blind = false): ToFrameThread {
     const touched = kindsOf(change);
+    const before = this.#played;
+    this.#hold(change, blind);
     this.#document = applyChange(this.#document, change);
+    this.#played = this.#overlaid();
+    this.#live = reanchor(this.#live, before, this.#played, nowMs);
     const rigChanged = [...touched].some((kind) => RIG_KINDS.has(kind));
     const message = rigChanged ? this.#rigMessage() : this.#liveMessage();
-    return touched.has('show') ? { ...message, frameRate: this.frameRate } : message;
+    return touched.has('show') ? { ...message, ...this.#settings() } : message;
   }
 
-  setLive(live: LiveState): ToFrameThread {
+  setLive(live: LiveState, fadeMs = 0): ToFrameThread {
     this.#live = live;
-    return this.#liveMessage();
+    const message = this.#liveMessage();
+    return fadeMs > 0 ? { ...message, fadeMs } : message;
+  }
+
+  #settings(): Pick<ToFrameThread, 'frameRate' | 'safety'> {
+    const safety = recordsOf(this.#document, 'show')[0]?.safety;
+    return { frameRate: this.frameRate, ...(safety ? { safety } : {}) };
+  }
+
+  /** Keeps what plays as it was before a blind edit; an edit that is not blind counts at once. */
+  #hold(change: ChangeSet, blind: boolean): void {
+    const ids = [...change.put.map((r) => r.id), ...change.remove];
+    const kept = this.#live.held.filter((record) => blind || !ids.includes(record.id));
+    if (blind) {
+      const used = this.#used();
+      for (const id of ids) {
+        const record = this.#played.get(id);
+        if (record && BLIND_KINDS.has(record.kind) && used.has(record) && !kept.some((k) => k.id === id))
+          kept.push(record);
+      }
+    }
+    if (kept.length !== this.#live.held.length) this.#live = { ...this.#live, held: kept };
+  }
+
+  /** Records that anything that plays is made of. */
+  #used(): ReadonlySet<AnyRecord | undefined> {
+    const { playing, handEffects } = this.#live;
+    return new Set([...playing, ...handEffects].flatMap((p) => partsOf(this.#played, p.target, p.spec)));
+  }
+
+  #overlaid(): Document {
+    const { held } = this.#live;
+    if (held.length === 0) return this.#document;
+    const played = new Map(this.#document);
+    for (const record of held) played.set(record.id, record);
+    return played;
   }
 
   #rigMessage(): ToFrameThread {
@@ -100,36 +146,41 @@ export class Player {
     return {
       rig: this.#rig.arrays,
       bytes: this.#bytes,
-      frameRate: this.frameRate,
       ...this.#liveMessage(),
     };
   }
 
   #liveMessage(): ToFrameThread {
-    this.#live = pruneLive(this.#live, (id) => this.#document.has(id));
-    return { live: prepareLive(this.#rig, this.#live, (target) => this.programOf(target), this.#document) };
+    this.#played = this.#overlaid();
+    this.#live = pruneLive(this.#live, (id) => this.#played.has(id));
+    this.#letHeldGo();
+    const prepared = prepareLive(this.#rig, this.#live, (play) => this.programOf(play), this.#played);
+    const programs: [number, Program][] = [];
+    const sent = new Map<Program, number>();
+    const layers = prepared.layers.map(({ play, program, rank }) => {
+      let ref = this.#sent.get(program) ?? sent.get(program);
+      if (ref === undefined) programs.push([(ref = this.#nextRef++), program]);
+      sent.set(program, ref);
+      return { play, rank, ref };
+    });
+    this.#sent = sent;
+    this.#programs.keepOnly(this.#live.playing);
+    return { live: { ...prepared, layers }, programs };
   }
 
-  /** The compiled program of a scene or chase; compiled again only when the rig or a record it is made of changed. */
-  programOf(target: TargetId): Program | null {
-    const parts = this.#partsOf(target);
-    const cached = this.#programs.get(target);
-    if (
-      cached &&
-      cached.rig === this.#rig &&
-      cached.parts.length === parts.length &&
-      cached.parts.every((p, i) => p === parts[i])
-    )
-      return cached.program;
-    const program = compileTarget(this.#rig, this.#document, target);
-    this.#programs.set(target, { rig: this.#rig, parts, program });
-    return program;
+  /** The compiled program of a play. */
+  programOf(play: Play): Program | null {
+    return this.#programs.of(this.#rig, this.#played, play);
   }
 
-  #partsOf(target: TargetId): (AnyRecord | undefined)[] {
-    const record = this.#document.get(target);
-    if (record?.kind !== 'chase') return [record];
-    return [record, ...record.steps.map((step) => this.#document.get(step.sceneId))];
+  /** What nothing plays any more need not be held. */
+  #letHeldGo(): void {
+    if (this.#live.held.length === 0) return;
+    const used = this.#used();
+    const held = this.#live.held.filter((record) => used.has(record));
+    if (held.length === this.#live.held.length) return;
+    this.#live = { ...this.#live, held };
+    this.#played = this.#overlaid();
   }
 }
 

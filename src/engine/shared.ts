@@ -1,4 +1,4 @@
-import type { PreparedLive, RigArrays } from '../core/show/index.ts';
+import type { Play, PreparedLive, Program, RigArrays, Safety } from '../core/show/index.ts';
 
 /** One of our universes on its way to one address. `key` stays the same as long as receivers see the same stream. */
 export interface WireRoute {
@@ -26,12 +26,22 @@ export interface WireRoute {
   readonly refresh: 'frames' | 'changes';
 }
 
+/** A prepared live state on its way to the frame thread: programs are large, and sent once. */
+export type WireLive = Omit<PreparedLive, 'layers'> & {
+  readonly layers: readonly { readonly play: Play; readonly rank: number; readonly ref: number }[];
+};
+
 /** Main thread to frame thread. What is absent stays as it is; everything in one message takes effect in one frame. */
 export interface ToFrameThread {
   readonly rig?: RigArrays;
   /** Shared memory for the frame: universes x 512 bytes. Comes with every rig. */
   readonly bytes?: SharedArrayBuffer;
-  readonly live?: PreparedLive;
+  readonly live?: WireLive;
+  /** Programs that layers of `live` name and that were not sent before. Those no longer named are forgotten. */
+  readonly programs?: readonly (readonly [ref: number, program: Program])[];
+  /** The live state fades in over the one before, in so many ms. */
+  readonly fadeMs?: number;
+  readonly safety?: Safety;
   readonly routes?: readonly WireRoute[];
   /** Universes of other desks that are merged into ours; the memory is an `InputMemory`. */
   readonly inputs?: { readonly memory: SharedArrayBuffer; readonly entries: readonly MergedInput[] };
@@ -91,6 +101,8 @@ export type FromFrameThread =
       readonly sequences: Readonly<Record<string, number>>;
     }
   | { readonly type: 'fault'; readonly message: string }
+  /** Layers that were taken out, and whether flashes are held back. */
+  | { readonly type: 'layers'; readonly failed: Readonly<Record<string, string>>; readonly flashesHeld: boolean }
   | { readonly type: 'stopped' };
 
 const RING = 4096;

@@ -4,6 +4,8 @@
   import { page } from '$app/state';
   import GroupKeys from '$lib/components/shell/GroupKeys.svelte';
   import { Toaster } from 'svelte-sonner';
+  import BlindBar from '$lib/components/shell/BlindBar.svelte';
+  import WhyDialog from '$lib/components/show/WhyDialog.svelte';
   import Finder from '$lib/components/shell/Finder.svelte';
   import Help from '$lib/components/shell/Help.svelte';
   import Mast from '$lib/components/shell/Mast.svelte';
@@ -45,7 +47,10 @@
   <div class="shell">
     <div class="mast"><Mast /></div>
     <div class="ridge"><Ridge /></div>
-    <div class="work">{@render children()}</div>
+    <div class="work" class:blind={app.live.blind !== null}>
+      <BlindBar />
+      <div class="page">{@render children()}</div>
+    </div>
     <div class="tail"><Tail /></div>
   </div>
   {#if app.live.connection !== 'open'}
@@ -59,6 +64,7 @@
 <Finder />
 <GroupKeys />
 <Help />
+<WhyDialog />
 <Toaster
   position="bottom-center"
   theme={app.theme}
@@ -88,6 +94,13 @@
   }
   .work {
     grid-area: work;
+    display: grid;
+    grid-template-rows: auto minmax(0, 1fr);
+    min-height: 0;
+    min-width: 0;
+  }
+  .page {
+    grid-row: 2;
     min-height: 0;
     min-width: 0;
   }

@@ -1,10 +1,12 @@
 import assert from 'node:assert/strict';
 import { spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import dgram from 'node:dgram';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { after, before, describe, test } from 'node:test';
 import { wait } from '../../scripts/lib.mjs';
+import { recordsOf } from '../../src/core/document/change.ts';
 import { writeArchive } from '../../src/core/format/archive.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
 import { makeTodData } from '../../src/core/protocol/artnet-rdm.ts';
@@ -69,7 +71,7 @@ describe('the headless command', () => {
 
   test('archive check', async () => {
     const good = await kite('archive', 'check', file('show.kite'));
-    assert.deepEqual([good.code, good.out], [0, { ok: true, version: 4, faults: [] }]);
+    assert.deepEqual([good.code, good.out], [0, { ok: true, version: 5, faults: [] }]);
     const cut = await kite('archive', 'check', file('cut.kite'));
     assert.equal(cut.code, 1);
     assert.deepEqual([(cut.out as { ok: boolean }).ok, cut.fault?.['code']], [false, 'ARCHIVE_TRUNCATED']);
@@ -90,6 +92,53 @@ describe('the headless command', () => {
     assert.deepEqual([unknown.code, unknown.fault?.['code']], [2, 'UNKNOWN_PLAY']);
     const late = await kite('render', file('show.kite'), '--play', 'warm', '--at', '-1');
     assert.deepEqual([late.code, late.fault?.['code']], [2, 'OPTION_RANGE']);
+  });
+
+  test('render gives frames of a span, or their hashes, the same each time', async () => {
+    const span = ['render', file('show.kite'), '--play', 'warm, mood:calm', '--from', '0', '--to', '1', '--fps', '4'];
+    const first = (await kite(...span, '--hash')).out as { frames: { at: number; sha256: string }[]; sha256: string };
+    assert.deepEqual(
+      first.frames.map((f) => f.at),
+      [0, 0.25, 0.5, 0.75, 1],
+    );
+    assert.ok(first.frames.every((f) => /^[0-9a-f]{64}$/.test(f.sha256)));
+    assert.equal(new Set(first.frames.map((f) => f.sha256)).size, 5, 'every frame of a fade is another');
+    assert.deepEqual((await kite(...span, '--hash')).out, first);
+    const whole = (await kite(...span)).out as { frames: { universes: Record<string, number[]> }[] };
+    const bytes = Buffer.from(['1', '2', '3'].flatMap((u) => whole.frames[2]!.universes[u]!));
+    assert.equal(createHash('sha256').update(bytes).digest('hex'), first.frames[2]!.sha256);
+    for (const [more, code] of [
+      [['--from', '5', '--to', '1'], 'OPTION_RANGE'],
+      [['--from', '0', '--to', '3600', '--fps', '1000'], 'TOO_MANY_FRAMES'],
+      [['--at', '1', '--fps', '3'], 'OPTION_CLASH'],
+      [[], 'OPTION_MISSING'],
+    ] as const) {
+      const bad = await kite('render', file('show.kite'), '--play', 'warm', ...more);
+      assert.deepEqual([bad.code, bad.fault?.['code']], [2, code]);
+    }
+  });
+
+  test('explain says who sets an attribute, and why', async () => {
+    const [unit] = recordsOf(show, 'unit').filter((u) => u.patch?.address === 1 && u.patch.universe === 1);
+    const asked = ['explain', file('show.kite'), '--play', 'warm', '--unit', String(unit!.number), '--at', '0.5'];
+    const { code, out } = await kite(...asked);
+    assert.equal(code, 0);
+    const { attributes } = out as {
+      attributes: { attribute: string; sent: number; influences: { name: string; verdict: string; level: number }[] }[];
+    };
+    const level = attributes.find((a) => a.attribute === 'Dimmer')!;
+    assert.deepEqual(
+      level.influences.map((i) => [i.name, i.verdict, i.level]),
+      [
+        ['At rest', 'wins', 1],
+        ['warm', 'counts', 0.25],
+      ],
+    );
+    assert.equal(Math.round(level.sent * 255), 64);
+    const nobody = await kite(...asked.slice(0, 5), '9999', '--at', '1');
+    assert.deepEqual([nobody.code, nobody.fault?.['code'], nobody.fault?.['path']], [2, 'UNKNOWN_UNIT', '--unit']);
+    const other = await kite(...asked, '--attribute', 'Prism9');
+    assert.deepEqual([other.code, other.fault?.['code']], [2, 'UNKNOWN_ATTRIBUTE']);
   });
 
   test('profile find, read, write and ranges', async () => {

@@ -2,17 +2,26 @@ import { documentOf, type Document } from '../../src/core/document/change.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
 import { make, type AnyRecord, type ProfileRecord } from '../../src/core/records/index.ts';
 import type { UnitValues } from '../../src/core/records/scene.ts';
+import type { z } from 'zod';
 import {
+  applyLive,
   compileRig,
-  compileTarget,
+  compilePlay,
   initialLive,
+  liveCommandSchema,
   makeFrame,
+  newPlay,
   prepareLive,
   render,
+  type CompiledRig,
+  type FlashGuard,
+  type Frame,
   type LiveState,
+  type PreparedLive,
   type TargetId,
 } from '../../src/core/show/index.ts';
 
+export type LiveCommandGiven = z.input<typeof liveCommandSchema>;
 const PROFILES = builtInProfiles();
 
 /** Small shows for tests: `unit:a`, `unit:b`, ... of built-in profiles. */
@@ -93,25 +102,42 @@ export const chase = (
 export const showWith = (...records: AnyRecord[]): Document =>
   documentOf([make('show', { id: 'show:test', name: 'Test show' }), ...PROFILES, ...records]);
 
+/** The live state after commands, each at its moment in ms; the plays they begin are `p0`, `p1`, ... */
+export const after = (
+  document: Document,
+  ...commands: readonly (readonly [ms: number, command: LiveCommandGiven])[]
+): LiveState =>
+  commands.reduce(
+    (state, [ms, command], i) => applyLive(state, liveCommandSchema.parse(command), ms, `p${i}`, document),
+    initialLive(0),
+  );
+
+/** A live state made ready to be drawn; `at` gives the bytes of all universes at a moment, the same array each time. */
+export function drawing(document: Document, state: LiveState): Drawing {
+  const rig = compileRig(document);
+  const live = prepareLive(rig, state, (play) => compilePlay(rig, document, play), document);
+  const frame = makeFrame(rig.arrays);
+  return { rig, live, frame, at: (ms, guard) => render(rig.arrays, live, ms, frame, guard) };
+}
+interface Drawing {
+  readonly rig: CompiledRig;
+  readonly live: PreparedLive;
+  readonly frame: Frame;
+  at(ms: number, guard?: FlashGuard | null): Uint8Array;
+}
+
 /** Renders one moment of a document; `at` in ms, with whatever plays started at 0. Gives 512 slots of a universe. */
 export function slotsAt(
   document: Document,
   options: { play?: readonly TargetId[]; at?: number; live?: Partial<LiveState>; universe?: number } = {},
 ): Uint8Array {
-  const rig = compileRig(document);
   const state: LiveState = {
     ...initialLive(0),
-    playing: (options.play ?? []).map((target, i) => ({
-      id: `p${i}`,
-      target,
-      startedAt: i / 1000,
-      startedBeat: 0,
-      releasedAt: null,
-    })),
+    playing: (options.play ?? []).map((target, i) => newPlay({ id: `p${i}`, target, startedAt: i / 1000 })),
     ...options.live,
   };
-  const prepared = prepareLive(rig, state, (target) => compileTarget(rig, document, target), document);
-  const bytes = render(rig.arrays, prepared, options.at ?? 0, makeFrame(rig.arrays));
+  const { rig, at } = drawing(document, state);
+  const bytes = at(options.at ?? 0);
   const index = rig.arrays.universes.indexOf(options.universe ?? 1);
   if (index < 0) throw new Error(`universe ${options.universe ?? 1} is not in this rig`);
   return bytes.slice(index * 512, index * 512 + 512);

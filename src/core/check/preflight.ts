@@ -1,9 +1,10 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
-import type { UnitId } from '../ids.ts';
+import type { Id, UnitId } from '../ids.ts';
 import { lineFaults } from '../lines/index.ts';
 import { isSevere, type Clash } from '../patch/clash.ts';
 import { patchFaults } from '../patch/faults.ts';
 import { keptAside } from '../profile/impact.ts';
+import { programmingFaults } from './programming.ts';
 
 /** Something that will go wrong tonight, or is worth a look, and where to go to put it right. */
 export interface Finding {
@@ -15,6 +16,8 @@ export interface Finding {
   readonly remedy: string;
   readonly step: 'patch' | 'lines' | 'scenes';
   readonly unitIds: readonly UnitId[];
+  /** The scene, chase or effect it is about. */
+  readonly playableId?: Id;
 }
 
 /** A kind of finding and what it means: findings are listed under these, the worst first. */
@@ -62,6 +65,22 @@ export const FINDING_KINDS: Readonly<Record<string, { title: string; remedy: str
     step: 'patch',
   },
   NO_ROUTE: { title: 'Universes that go nowhere', remedy: 'Route the universe through an output.', step: 'lines' },
+  FLASHES: {
+    title: 'Flashing faster than is safe',
+    remedy: 'Slow it down, or let it play on fewer units. The limit is under Settings.',
+    step: 'scenes',
+  },
+  PLAYS_ON_NOBODY: {
+    title: 'Effects that play on nobody',
+    remedy: 'Give them units, a group or an area.',
+    step: 'scenes',
+  },
+  NO_STEPS: { title: 'Chases without steps', remedy: 'Add scenes to them, or remove them.', step: 'scenes' },
+  SILENT_PALETTE: {
+    title: 'Palettes that say nothing',
+    remedy: 'Store a value for those units in the palette, or take the attribute out of the scene.',
+    step: 'scenes',
+  },
   KEPT_ASIDE: {
     title: 'Programmed values without a home',
     remedy: 'Nothing is lost: they are sent again when the unit has such an attribute.',
@@ -101,6 +120,7 @@ export function preflight(document: Document): Finding[] {
     findings.push({ ...kind(code), severe, title: `Line ${line.number} ${line.name}`, message, remedy, unitIds });
   }
   findings.push(...aside(document));
+  for (const fault of programmingFaults(document)) findings.push({ ...kind(fault.code), ...fault });
   return findings.sort((a, b) => ORDER.indexOf(a.code) - ORDER.indexOf(b.code));
 }
 

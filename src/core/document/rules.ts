@@ -1,15 +1,25 @@
 import type { Fault } from '../faults.ts';
-import { kindOf, type Id } from '../ids.ts';
+import { kindOf, type Id, type LitId } from '../ids.ts';
+import { hexOf } from '../palette/colour.ts';
+import { plainValues } from '../palette/resolve.ts';
 import { membersOf } from '../patch/groups.ts';
 import { patchOf, placeOf, relatedTo } from '../patch/of-document.ts';
 import { findMode, profileFaults } from '../profile/layout.ts';
+import { shownBy } from '../records/chase.ts';
 import {
+  isPaletteId,
   referencesOf,
   type AnyRecord,
+  type ChaseRecord,
+  type EffectRecord,
   type LineRecord,
+  type PaletteRecord,
   type ProfileRecord,
+  type SceneRecord,
   type UnitRecord,
 } from '../records/index.ts';
+import type { UnitValues } from '../records/scene.ts';
+import { isPaletteValue } from '../records/value.ts';
 import { applyChange, getRecord, recordsOf, type ChangeSet, type Document } from './change.ts';
 
 const FAULT_LIMIT = 50;
@@ -37,6 +47,7 @@ export function changeFaults(before: Document, change: ChangeSet): Fault[] {
   }
   const lines = change.put.filter((r): r is LineRecord => r.kind === 'line');
   if (lines.length > 0) onTwoLines(after, lines, faults);
+  for (const record of change.put) if (record.kind === 'chase') showsItself(after, record, faults);
   const gone = new Set(change.remove.filter((id) => !after.has(id) && before.has(id)));
   if (gone.size > 0) for (const record of after.values()) stillReferring(record, gone, faults);
   const shows = recordsOf(after, 'show').length;
@@ -115,6 +126,37 @@ function nestedInItself(after: Document, id: Id<'area'>, faults: Fault[]): void 
     }
     at = getRecord(after, 'area', at)?.parentId ?? null;
   }
+}
+
+/** The path by which a chase would come to show itself; null where it does not. */
+function pathToItself(document: Document, chase: ChaseRecord): ChaseRecord[] | null {
+  const seen = new Set<Id>();
+  const search = (at: ChaseRecord, path: readonly ChaseRecord[]): ChaseRecord[] | null => {
+    for (const { chaseId } of at.steps) {
+      if (chaseId === undefined) continue;
+      if (chaseId === chase.id) return [...path, at];
+      const next = getRecord(document, 'chase', chaseId);
+      if (!next || seen.has(chaseId)) continue;
+      seen.add(chaseId);
+      const found = search(next, [...path, at]);
+      if (found) return found;
+    }
+    return null;
+  };
+  return search(chase, []);
+}
+
+function showsItself(after: Document, chase: ChaseRecord, faults: Fault[]): void {
+  const path = pathToItself(after, chase);
+  if (!path || faults.length >= FAULT_LIMIT) return;
+  const step = chase.steps.findIndex(({ chaseId }) => chaseId === (path[1] ?? chase).id);
+  faults.push({
+    code: 'CHASE_IN_ITSELF',
+    path: `${chase.id}.steps.${step}.chaseId`,
+    message: `chase “${chase.name}” would show itself (${path.map((c) => c.name).join(', ')})`,
+    received: (path[1] ?? chase).id,
+    remedy: 'Take that step out, or show another chase.',
+  });
 }
 
 function onTwoLines(after: Document, put: readonly LineRecord[], faults: Fault[]): void {
@@ -207,6 +249,62 @@ function ownerOf(record: AnyRecord): Id | null {
   }
 }
 
+type Playable = SceneRecord | ChaseRecord | EffectRecord;
+
+/** Area and picture of a playable without what is gone; null where nothing is. */
+function tiesWithout(record: Playable, gone: ReadonlySet<Id>): Pick<Playable, 'areaId' | 'pictureId'> | null {
+  const areaId = record.areaId && gone.has(record.areaId) ? null : record.areaId;
+  const pictureId = record.pictureId && gone.has(record.pictureId) ? null : record.pictureId;
+  return areaId === record.areaId && pictureId === record.pictureId ? null : { areaId, pictureId };
+}
+
+/** Values without units that are gone; those of a palette that goes are written out, so that the look stays. */
+function valuesWithout(
+  document: Document,
+  values: SceneRecord['values'],
+  gone: ReadonlySet<Id>,
+): SceneRecord['values'] {
+  const refers = (own: UnitValues): boolean =>
+    Object.values(own).some((value) => isPaletteValue(value) && gone.has(value.palette));
+  const entries = Object.entries(values) as [LitId, UnitValues][];
+  if (!entries.some(([id, own]) => gone.has(id) || refers(own))) return values;
+  return Object.fromEntries(
+    entries.flatMap(([id, own]) => {
+      if (gone.has(id)) return [];
+      return [[id, refers(own) ? writtenOut(document, id, own, gone) : own]];
+    }),
+  );
+}
+
+function writtenOut(document: Document, id: LitId, own: UnitValues, gone: ReadonlySet<Id>): UnitValues {
+  const plain = plainValues(document, id, own);
+  return Object.fromEntries(
+    Object.entries(own).flatMap(([key, value]) => {
+      if (!isPaletteValue(value) || !gone.has(value.palette)) return [[key, value]];
+      return plain[key] === undefined ? [] : [[key, plain[key]]];
+    }),
+  );
+}
+
+function stepsWithout(document: Document, steps: ChaseRecord['steps'], gone: ReadonlySet<Id>): ChaseRecord['steps'] {
+  const left = steps.flatMap((step) => {
+    const shown = shownBy(step);
+    if (shown && gone.has(shown)) return [];
+    const values = step.values && valuesWithout(document, step.values, gone);
+    return values === step.values ? [step] : [{ ...step, values }];
+  });
+  return left.length === steps.length && left.every((step, i) => step === steps[i]) ? steps : left;
+}
+
+/** Colours of a palette that goes are written out too. */
+function partsWithout(document: Document, parts: EffectRecord['parts'], gone: ReadonlySet<Id>): EffectRecord['parts'] {
+  const left = parts.map((part) => {
+    if (!('colours' in part) || !part.colours.some((c) => isPaletteId(c) && gone.has(c))) return part;
+    return { ...part, colours: part.colours.map((c) => (isPaletteId(c) && gone.has(c) ? hexOf(document, c) : c)) };
+  });
+  return left.every((part, i) => part === parts[i]) ? parts : left;
+}
+
 function withoutIds(document: Document, record: AnyRecord, gone: ReadonlySet<Id>): AnyRecord {
   const isGone = (id: Id | null): boolean => id !== null && gone.has(id);
   switch (record.kind) {
@@ -252,14 +350,31 @@ function withoutIds(document: Document, record: AnyRecord, gone: ReadonlySet<Id>
       return controls.length === record.controls.length ? record : { ...record, controls };
     }
     case 'scene': {
-      const entries = Object.entries(record.values);
-      const kept = entries.filter(([id]) => !gone.has(id as Id));
-      return kept.length === entries.length ? record : { ...record, values: Object.fromEntries(kept) };
+      const values = valuesWithout(document, record.values, gone);
+      const ties = tiesWithout(record, gone);
+      return values === record.values && ties === null ? record : { ...record, ...ties, values };
     }
-    case 'chase':
-      return record.steps.some((s) => gone.has(s.sceneId))
-        ? { ...record, steps: record.steps.filter((s) => !gone.has(s.sceneId)) }
-        : record;
+    case 'chase': {
+      const steps = stepsWithout(document, record.steps, gone);
+      const ties = tiesWithout(record, gone);
+      return steps === record.steps && ties === null ? record : { ...record, ...ties, steps };
+    }
+    case 'effect': {
+      const on = record.on.some(isGone) ? record.on.filter((id) => !gone.has(id)) : record.on;
+      const parts = partsWithout(document, record.parts, gone);
+      const ties = tiesWithout(record, gone);
+      return on === record.on && parts === record.parts && ties === null ? record : { ...record, ...ties, on, parts };
+    }
+    case 'palette': {
+      const [profiles, units] = [record.profiles, record.units].map((list) =>
+        Object.keys(list).some((id) => gone.has(id as Id))
+          ? Object.fromEntries(Object.entries(list).filter(([id]) => !gone.has(id as Id)))
+          : list,
+      );
+      return profiles === record.profiles && units === record.units
+        ? record
+        : ({ ...record, profiles, units } as PaletteRecord);
+    }
     default:
       return record;
   }

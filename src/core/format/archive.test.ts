@@ -81,6 +81,24 @@ describe('an archive of version 1', () => {
   });
 });
 
+describe('an archive of version 4', () => {
+  const reading = readArchive(readFileSync('tests/samples/show-version-4.kite'));
+  test('is read, and scenes, chases, groups and the show have what came since as defaults', () => {
+    assert.deepEqual([reading.version, reading.faults], [4, []]);
+    const of = <K extends 'scene' | 'chase' | 'group'>(kind: K) => reading.records.filter((r) => r.kind === kind);
+    assert.ok(of('scene').every((s) => s.kind === 'scene' && s.delayMs === 0 && s.mood === null && s.folder === ''));
+    assert.ok(of('chase').every((c) => c.kind === 'chase' && c.steps.every((step) => step.sceneId !== undefined)));
+    assert.ok(of('group').every((g) => g.kind === 'group' && g.levelLimit === 1));
+    const show = reading.records.find((r) => r.kind === 'show');
+    assert.ok(show?.kind === 'show' && show.beatsPerBar === 4 && show.safety.limitFlashes);
+  });
+  test('is written again as the present version, with the same records', () => {
+    const back = readArchive(writeArchive(reading.records));
+    assert.equal(back.version, ARCHIVE_VERSION);
+    assert.deepEqual(byId(back.records), byId(reading.records));
+  });
+});
+
 describe('an archive of version 3', () => {
   const reading = readArchive(readFileSync('tests/samples/show-version-3.kite'));
   test('is read, and props, outlines and locks have their defaults; places of cells stay', () => {

@@ -3,7 +3,7 @@ import { describe, test } from 'node:test';
 import type { EngineHealth, OutputHealth } from '../protocol/link.ts';
 import { EMPTY_NETWORK, type FoundNode, type FoundSource, type NetworkState } from '../protocol/network.ts';
 import { make, type AnyRecord } from '../records/index.ts';
-import { initialLive, type LiveState } from '../show/index.ts';
+import { initialLive, newPlay, type LiveState } from '../show/index.ts';
 import { scene, showWith, units } from '../../../tests/support/rig.ts';
 import { rangeWords, signalPath, type PathLink } from './index.ts';
 import { sameNetwork, worstOf } from './path.ts';
@@ -39,6 +39,8 @@ const engine = (output: OutputHealth, over: Partial<EngineHealth> = {}): EngineH
   renderMs: 1,
   universes: 1,
   realtime: false,
+  flashesHeld: false,
+  failedPlays: {},
   outputs: [output],
   ...over,
 });
@@ -187,7 +189,7 @@ describe('the signal path', () => {
     assert.match(titles(leg!.lines[0]!.link), /pins/);
   });
   test('what plays: nothing, a scene, by hand, and in the dark', () => {
-    const play = { id: 'p', target: 'scene:s' as const, startedAt: 0, startedBeat: 0, releasedAt: null };
+    const play = newPlay({ id: 'p', target: 'scene:s', startedAt: 0 });
     assert.equal(look({}).path.playing.state, 'idle');
     assert.deepEqual(
       [look({ live: { playing: [play] } }).path.playing.title, look({ live: { playing: [play] } }).path.playing.state],

@@ -1,9 +1,10 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
-import type { LineId, OutputId, RouteId, UnitId } from '../ids.ts';
+import type { Id, LineId, OutputId, RouteId, UnitId } from '../ids.ts';
 import { patchOf } from '../patch/of-document.ts';
 import type { OutputHealth } from '../protocol/link.ts';
 import type { OutputRecord, RouteRecord } from '../records/index.ts';
 import { isPacketProtocol } from '../records/output.ts';
+import { recordIdOf } from '../show/index.ts';
 import { lineFaults } from './faults.ts';
 import { devicesOf, type PathDevice } from './path-devices.ts';
 import { link, wireWords, type LinkState, type PathInput, type PathLink } from './path-link.ts';
@@ -63,8 +64,8 @@ function playingLink({ live, document }: PathInput): PathLink {
   const names = live.playing
     .filter((p) => p.releasedAt === null)
     .map((p) => {
-      const record = document.get(p.target);
-      return record && 'name' in record ? record.name : p.target;
+      const record = document.get((recordIdOf(p.target) ?? '') as Id);
+      return record && 'name' in record ? record.name : (p.target ?? '');
     });
   const hand = Object.keys(live.hand).length;
   const raw = Object.keys(live.raw).length;

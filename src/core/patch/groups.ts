@@ -19,7 +19,7 @@ export function ruleMembers(document: Document, rule: GroupRule): UnitRecord[] {
 }
 
 /** True where the unit is in the area or in one that lies in it. */
-const isInArea = (document: Document, unit: UnitRecord, areaId: AreaId): boolean =>
+export const isInArea = (document: Document, unit: UnitRecord, areaId: AreaId): boolean =>
   areaChain(document, areaIdOf(document, unit)).includes(areaId);
 
 /** The units of a group in their order, by its rule or its list. */

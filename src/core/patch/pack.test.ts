@@ -7,7 +7,7 @@ import { changeFaults } from '../document/rules.ts';
 import type { UnitId } from '../ids.ts';
 import { make } from '../records/index.ts';
 import { UNIT_ORDERS, type UnitOrder } from '../records/group.ts';
-import { compileRig, compileTarget, initialLive, makeFrame, prepareLive, render } from '../show/index.ts';
+import { compileRig, compilePlay, initialLive, makeFrame, newPlay, prepareLive, render } from '../show/index.ts';
 import { patchFaults } from './faults.ts';
 import { patchOf, placeOf } from './of-document.ts';
 import { orderUnits } from './order.ts';
@@ -213,8 +213,8 @@ test('re-addressing leaves every rendered attribute as it was', () => {
   /** What every attribute of every unit is set to, by name: the frame before it becomes slots. */
   const attributes = (document: Document): Map<string, number> => {
     const rig = compileRig(document);
-    const playing = [{ id: 'p', target: 'scene:look' as const, startedAt: 0, startedBeat: 0, releasedAt: null }];
-    const live = prepareLive(rig, { ...initialLive(0), playing }, (id) => compileTarget(rig, document, id));
+    const playing = [newPlay({ id: 'p', target: 'scene:look', startedAt: 0 })];
+    const live = prepareLive(rig, { ...initialLive(0), playing }, (p) => compilePlay(rig, document, p), document);
     const frame = makeFrame(rig.arrays);
     render(rig.arrays, live, 5000, frame);
     const found = new Map<string, number>();

@@ -38,7 +38,8 @@ export function homeless(layout: ModeLayout, key: string, value: unknown): strin
   const items = layout.programmable.filter((p) => p.attribute === attribute);
   if (items.length === 0) return 'the mode has no such attribute';
   if (cell > 0 && !items.some((p) => p.cells >= cell)) return `there is no cell ${cell}`;
-  if (typeof value !== 'object' || value === null) return null;
+  // What a palette says is looked up when it is played.
+  if (typeof value !== 'object' || value === null || 'palette' in value) return null;
   const { range } = value as { range: string };
   const channel = items.find((p) => p.channel)?.channel;
   return channel && findRange(channel, range) ? null : `there is no range “${range}”`;

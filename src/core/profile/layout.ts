@@ -1,6 +1,6 @@
 import type { Channel, Mode, ProfileRecord, Range } from '../records/profile.ts';
 import type { Fault } from '../faults.ts';
-import type { AttributeValue } from '../records/scene.ts';
+import type { PlainValue } from '../records/value.ts';
 import { clamp, clamp01 } from '../units.ts';
 import { COLOUR_ATTRIBUTES, attributeInfo, splitAttributeKey } from './attributes.ts';
 import { hasPicture } from './pictures.ts';
@@ -159,7 +159,7 @@ export const rangeAt = (channel: Channel, coarse: number): Range | undefined =>
  * A programmed value as a fraction 0-1 of the channel's full raw scale. A place in a named range goes from the first
  * raw value of that range to its last. A range the channel does not have gives null: the value has no home here.
  */
-export function valueToFraction(channel: Channel | null, value: AttributeValue): number | null {
+export function valueToFraction(channel: Channel | null, value: PlainValue): number | null {
   if (typeof value === 'number') return clamp01(value);
   if (!channel) return null;
   const range = findRange(channel, value.range);
@@ -171,7 +171,7 @@ export function valueToFraction(channel: Channel | null, value: AttributeValue):
 }
 
 /** The other way round: a fraction as the value people program, by range where the channel has one there. */
-export function fractionToValue(channel: Channel | null, fraction: number): AttributeValue {
+export function fractionToValue(channel: Channel | null, fraction: number): PlainValue {
   if (!channel || channel.ranges.length === 0) return clamp01(fraction);
   const raw = Math.round(clamp01(fraction) * fullScale(channel.bits));
   const shift = 2 ** (channel.bits - 8);

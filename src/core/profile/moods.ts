@@ -1,9 +1,9 @@
 import type { ProfileRecord } from '../records/index.ts';
 import { MOODS, type Channel, type Range } from '../records/profile.ts';
-import type { AttributeValue } from '../records/scene.ts';
+import type { PlainValue } from '../records/value.ts';
 
 /** A channel's values from calm to peak; null leaves it at rest. */
-export type MoodRow = readonly (AttributeValue | null)[];
+export type MoodRow = readonly (PlainValue | null)[];
 
 /** Channels an automatic program cannot work out from colour, level and aim alone. */
 const SPECIAL =

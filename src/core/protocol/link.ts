@@ -51,6 +51,10 @@ export interface EngineHealth {
   readonly renderMs: number;
   readonly universes: number;
   readonly realtime: boolean;
+  /** Flashes are held back now, because they would not be safe. */
+  readonly flashesHeld: boolean;
+  /** What plays and was taken out because it failed, by play. */
+  readonly failedPlays: Readonly<Record<string, string>>;
   readonly outputs: readonly OutputHealth[];
 }
 

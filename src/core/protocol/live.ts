@@ -31,9 +31,11 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
     base: z.int().min(0),
     label: labelSchema,
     change: changeSetSchema,
+    /** What plays goes on as it was until it is taken live. */
+    blind: z.boolean().optional(),
   }),
-  z.strictObject({ type: z.literal('undo'), id: requestId }),
-  z.strictObject({ type: z.literal('redo'), id: requestId }),
+  z.strictObject({ type: z.literal('undo'), id: requestId, blind: z.boolean().optional() }),
+  z.strictObject({ type: z.literal('redo'), id: requestId, blind: z.boolean().optional() }),
   z.strictObject({ type: z.literal('command'), id: requestId, command: liveCommandSchema }),
   /** Units this page holds alight; let go when the page goes away. */
   z.strictObject({ type: z.literal('identify'), id: requestId, units: z.array(litIdSchema).max(20_000) }),

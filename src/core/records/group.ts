@@ -31,5 +31,7 @@ export const groupSchema = z.strictObject({
     .refine((ids) => new Set(ids).size === ids.length, 'must not name a unit twice'),
   rule: groupRuleSchema.nullable().default(null),
   tag: keySchema.nullable().default(null),
+  /** The level of its units never passes this, 0-1. */
+  levelLimit: z.number().min(0, 'must be 0-1').max(1, 'must be 0-1').default(1),
 });
 export type GroupRecord = z.infer<typeof groupSchema>;

@@ -1,28 +1,33 @@
 import { z } from 'zod';
 import { faultsFromZod, FaultError, type Fault } from '../faults.ts';
-import { RECORD_KINDS, type Id, type RecordKind } from '../ids.ts';
+import { kindOf, RECORD_KINDS, type Id, type PaletteId, type RecordKind } from '../ids.ts';
 import { areaSchema, type AreaRecord } from './area.ts';
-import { chaseSchema, type ChaseRecord } from './chase.ts';
+import { chaseSchema, shownBy, type ChaseRecord } from './chase.ts';
+import { effectSchema, type EffectRecord } from './effect.ts';
 import { groupSchema, type GroupRecord } from './group.ts';
 import { inputSchema, type InputRecord } from './input.ts';
+import { paletteSchema, type PaletteRecord } from './palette.ts';
 import { partSchema, type PartRecord } from './part.ts';
 import { backdropSchema, pictureRecordSchema, type BackdropRecord, type PictureRecord } from './picture.ts';
 import { lineSchema, type LineRecord } from './line.ts';
 import { outputSchema, type OutputRecord } from './output.ts';
 import { profileSchema, type ProfileRecord } from './profile.ts';
 import { routeSchema, type RouteRecord } from './route.ts';
-import { sceneSchema, type SceneRecord } from './scene.ts';
+import { sceneSchema, type SceneRecord, type UnitValues } from './scene.ts';
 import { showSchema, type ShowRecord } from './show.ts';
 import { unitSchema, type UnitRecord } from './unit.ts';
+import { isPaletteValue } from './value.ts';
 
 export type {
   AreaRecord,
   BackdropRecord,
   ChaseRecord,
+  EffectRecord,
   GroupRecord,
   InputRecord,
   LineRecord,
   OutputRecord,
+  PaletteRecord,
   PartRecord,
   PictureRecord,
   ProfileRecord,
@@ -45,6 +50,8 @@ export const RECORD_SCHEMAS = {
   route: routeSchema,
   scene: sceneSchema,
   chase: chaseSchema,
+  effect: effectSchema,
+  palette: paletteSchema,
   input: inputSchema,
   picture: pictureRecordSchema,
   backdrop: backdropSchema,
@@ -62,6 +69,8 @@ export interface RecordOf {
   route: RouteRecord;
   scene: SceneRecord;
   chase: ChaseRecord;
+  effect: EffectRecord;
+  palette: PaletteRecord;
   input: InputRecord;
   picture: PictureRecord;
   backdrop: BackdropRecord;
@@ -81,6 +90,8 @@ export const recordSchema = z.discriminatedUnion('kind', [
   routeSchema,
   sceneSchema,
   chaseSchema,
+  effectSchema,
+  paletteSchema,
   inputSchema,
   pictureRecordSchema,
   backdropSchema,
@@ -102,6 +113,9 @@ export function make<K extends RecordKind>(
   if (!parsed.success) throw new FaultError(faultsFromZod(parsed.error, input, kind));
   return parsed.data as RecordOf[K];
 }
+
+/** Where a colour of an effect is one of a palette. */
+export const isPaletteId = (colour: string): colour is PaletteId => colour.startsWith('palette:');
 
 /** Every id a record refers to, each with the key path it stands at. */
 export function* referencesOf(record: AnyRecord): Generator<readonly [path: string, id: Id]> {
@@ -145,13 +159,47 @@ export function* referencesOf(record: AnyRecord): Generator<readonly [path: stri
       yield ['outputId', record.outputId];
       return;
     case 'scene':
-      for (const id of Object.keys(record.values)) yield [`values.${id}`, id as Id];
+      yield* playableReferences(record);
+      yield* valueReferences('values', record.values);
       return;
     case 'chase':
-      for (const [i, step] of record.steps.entries()) yield [`steps.${i}.sceneId`, step.sceneId];
+      yield* playableReferences(record);
+      for (const [i, step] of record.steps.entries()) {
+        const shown = shownBy(step);
+        if (shown) yield [`steps.${i}.${kindOf(shown)}Id`, shown];
+        if (step.values) yield* valueReferences(`steps.${i}.values`, step.values);
+      }
+      return;
+    case 'effect':
+      yield* playableReferences(record);
+      for (const [i, id] of record.on.entries()) yield [`on.${i}`, id];
+      for (const [i, part] of record.parts.entries())
+        if ('colours' in part)
+          for (const [j, colour] of part.colours.entries())
+            if (isPaletteId(colour)) yield [`parts.${i}.colours.${j}`, colour];
+      return;
+    case 'palette':
+      for (const id of Object.keys(record.profiles)) yield [`profiles.${id}`, id as Id];
+      for (const id of Object.keys(record.units)) yield [`units.${id}`, id as Id];
       return;
     default:
       return;
+  }
+}
+
+function* playableReferences(record: SceneRecord | ChaseRecord | EffectRecord): Generator<readonly [string, Id]> {
+  if (record.areaId) yield ['areaId', record.areaId];
+  if (record.pictureId) yield ['pictureId', record.pictureId];
+}
+
+function* valueReferences(
+  path: string,
+  values: Readonly<Record<string, UnitValues>>,
+): Generator<readonly [string, Id]> {
+  for (const [id, attributes] of Object.entries(values)) {
+    yield [`${path}.${id}`, id as Id];
+    for (const [key, value] of Object.entries(attributes))
+      if (isPaletteValue(value)) yield [`${path}.${id}.${key}.palette`, value.palette];
   }
 }
 

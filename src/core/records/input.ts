@@ -21,7 +21,10 @@ export const slotControlSchema = z.strictObject({
     /** Over half: dark. */
     z.strictObject({ do: z.literal('dark') }),
     /** Over half: plays; under half: let go. */
-    z.strictObject({ do: z.literal('play'), target: z.union([idSchema('scene'), idSchema('chase')]) }),
+    z.strictObject({
+      do: z.literal('play'),
+      target: z.union([idSchema('scene'), idSchema('chase'), idSchema('effect')]),
+    }),
     /** Everything that plays is let go on the way over half. */
     z.strictObject({ do: z.literal('releaseAll') }),
     /** Level of a unit by hand; under 1 it is let go. */

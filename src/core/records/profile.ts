@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
-import { valueSchema } from './value.ts';
+import { plainValueSchema } from './value.ts';
 import { hexColourSchema, keySchema, nameSchema, notesSchema } from './common.ts';
 import { isAttribute } from '../profile/attributes.ts';
 
@@ -134,7 +134,7 @@ export const profileSchema = z.strictObject({
   /** Own pictures of wheel slots, by key. */
   pictures: z.record(keySchema, pictureSchema).default({}),
   /** What special channels do from calm to peak, by channel key; five values, null where the channel stays at rest. */
-  moods: z.record(keySchema, z.array(valueSchema.nullable()).length(MOODS.length)).default({}),
+  moods: z.record(keySchema, z.array(plainValueSchema.nullable()).length(MOODS.length)).default({}),
   /** True for pixel strips and matrices: the cells flow on into the next universe. */
   flow: z.boolean().default(false),
   /** True where the unit's own switches or menu count addresses from 0. */

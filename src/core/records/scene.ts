@@ -1,29 +1,50 @@
 import { z } from 'zod';
 import { idSchema, litIdSchema, type LitId } from '../ids.ts';
-import { valueSchema, type AttributeValue } from './value.ts';
-import { durationMsSchema, hexColourSchema, nameSchema, numberSchema, prioritySchema } from './common.ts';
+import { durationMsSchema } from './common.ts';
+import { colourField, fadeFields, playableFields } from './playable.ts';
+import { MOODS } from './profile.ts';
+import { plainValueSchema, valueSchema, type AttributeValue, type PlainValue } from './value.ts';
 
 /** `Dimmer`, or `Dimmer#3` for the third cell alone. */
 export const attributeKeySchema = z
   .string()
   .regex(/^[A-Za-z][A-Za-z0-9_]{0,63}(#[1-9]\d{0,4})?$/, 'must be an attribute such as "Dimmer" or "ColorRGB_Red#3"');
 
-export { valueSchema, type AttributeValue };
+export { valueSchema, type AttributeValue, type PlainValue };
 export const unitValuesSchema = z.record(attributeKeySchema, valueSchema);
 export type UnitValues = Record<string, AttributeValue>;
+export const plainValuesSchema = z.record(attributeKeySchema, plainValueSchema);
+export type PlainValues = Record<string, PlainValue>;
 /** Values by what they are for: a unit, or a part of one; what is said of a part is laid over what is said of its unit. */
 export const valuesSchema = z.record(litIdSchema as unknown as z.ZodType<LitId, LitId>, unitValuesSchema);
+
+/** Own times of one attribute in a scene; what is absent is as the scene says. `snap`: it jumps once its delay is over. */
+export const attributeTimeSchema = z.strictObject({
+  fadeInMs: durationMsSchema.optional(),
+  fadeOutMs: durationMsSchema.optional(),
+  delayMs: durationMsSchema.optional(),
+  snap: z.boolean().optional(),
+});
+export type AttributeTime = z.infer<typeof attributeTimeSchema>;
 
 /** A look: exactly the attributes that were touched, by unit. */
 export const sceneSchema = z.strictObject({
   kind: z.literal('scene'),
   id: idSchema('scene'),
-  number: numberSchema,
-  name: nameSchema,
-  colour: hexColourSchema.default('#ffb347'),
-  fadeInMs: durationMsSchema.default(1000),
-  fadeOutMs: durationMsSchema.default(1000),
-  priority: prioritySchema.default(100),
+  ...playableFields,
+  colour: colourField('#ffb347'),
+  ...fadeFields(1000, 1000),
+  /** It waits this long before it fades in. */
+  delayMs: durationMsSchema.default(0),
+  /** Own times by attribute (without cell); the three parts of a colour each have theirs. */
+  times: z
+    .record(
+      z.string().regex(/^[A-Za-z][A-Za-z0-9_]{0,63}$/, 'must be an attribute such as "Dimmer"'),
+      attributeTimeSchema,
+    )
+    .default({}),
+  /** Special channels of what it reaches follow this mood, where the scene says nothing else of them. */
+  mood: z.enum(MOODS).nullable().default(null),
   values: valuesSchema.default({}),
 });
 export type SceneRecord = z.infer<typeof sceneSchema>;

@@ -35,6 +35,20 @@ export const showSchema = z.strictObject({
   frameRate: z.int().min(10, 'must be 10-44').max(44, 'must be 10-44').default(40),
   /** Tempo at which the show opens, beats a minute. */
   tempoBpm: z.number().min(20, 'must be 20-300').max(300, 'must be 20-300').default(120),
+  /** Beats in a bar, for what counts in bars. */
+  beatsPerBar: z.int().min(1, 'must be 1-32').max(32, 'must be 1-32').default(4),
+  /** What is sent never flashes faster over a large part of the plot than is safe for those who look at it. */
+  safety: z
+    .strictObject({
+      /** Off only where everybody who can see it has been told. */
+      limitFlashes: z.boolean().default(true),
+      flashesPerSecond: z.number().min(0.5, 'must be 0.5-20').max(20, 'must be 0.5-20').default(3),
+      /** The part of the plot (0-1) over which that holds. */
+      share: z.number().min(0, 'must be 0-1').max(1, 'must be 0-1').default(0.25),
+      /** No strobe goes faster than this, in flashes a second, however small. */
+      strobeHz: z.number().min(0.5, 'must be 0.5-50').max(50, 'must be 0.5-50').default(12),
+    })
+    .default({ limitFlashes: true, flashesPerSecond: 3, share: 0.25, strobeHz: 12 }),
   /** Profiles marked as favourites, and those units were added of lately, newest first. They need not be in the show. */
   favourites: z.array(idSchema('profile')).max(200).default([]),
   recent: z.array(idSchema('profile')).max(12).default([]),

@@ -1,35 +1,46 @@
 export { compileRig, type CompiledRig, type CompiledUnit, type RigArrays } from './rig.ts';
+export { chaseAt, sequenceOf, stepStarts, type ChaseProgram } from './chase.ts';
+export { beatAt, darkLevel, endedMsAgo, isOver, playLevel, positionOf, type Pace } from './clock.ts';
+export { applyLive, paceOf } from './apply-live.ts';
+export { idsNamedBy, liveCommandSchema, type LiveCommand } from './command.ts';
+export { pruneLive, reanchor } from './follow.ts';
 export {
-  chaseAt,
   compileChase,
+  compilePlay,
   compileScene,
-  compileTarget,
-  compileValues,
-  sequenceOf,
-  type ChaseProgram,
+  partsOf,
+  slotsOf,
   type Program,
   type SceneProgram,
-  type TargetId,
 } from './program.ts';
+export { Programs } from './programs.ts';
+export { compileValues } from './values.ts';
 export {
-  applyLive,
-  beatAt,
   DARK_MS,
-  darkLevel,
-  endedMsAgo,
+  FASTEST_SPEED,
   initialLive,
   isPlaying,
-  idsNamedBy,
-  liveCommandSchema,
   liveStateSchema,
-  playLevel,
+  moodOf,
+  newPlay,
   probeSchema,
-  pruneLive,
+  recordIdOf,
   slotKey,
-  type LiveCommand,
   type LiveState,
   type Play,
   type Probe,
+  type TargetId,
   type Tempo,
-} from './live.ts';
-export { makeFrame, prepareLive, render, type Frame, type PreparedLive } from './render.ts';
+} from './state.ts';
+export {
+  drawLayers,
+  finish,
+  makeFrame,
+  mixFrames,
+  prepareLive,
+  render,
+  type Frame,
+  type PreparedLive,
+} from './render.ts';
+export { FlashGuard, type Safety } from './safety.ts';
+export { explain, playName, type Explanation, type Influence, type Taken, type Verdict } from './explain.ts';

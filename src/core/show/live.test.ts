@@ -14,6 +14,7 @@ import {
   isPlaying,
   liveCommandSchema,
   liveStateSchema,
+  newPlay,
   playLevel,
   pruneLive,
   sequenceOf,
@@ -103,7 +104,7 @@ describe('where a chase is', () => {
 describe('fades of what plays', () => {
   const fading = { ...program({ fadeInMs: 1000, fadeOutMs: 2000 }) };
   const at = (now: number, releasedAt: number | null = null): number =>
-    playLevel({ startedAt: 0, releasedAt }, fading, now);
+    playLevel(newPlay({ id: 'p', target: 'scene:a', startedAt: 0, releasedAt }), fading, now);
   test('in, hold and out', () => {
     assert.deepEqual(
       [-1, 0, 500, 1000, 9000].map((t) => at(t)),
@@ -120,7 +121,7 @@ describe('fades of what plays', () => {
   });
   test('a chase that runs once fades out when it is through', () => {
     const once = program({ fade: 0, hold: 1, order: 'once', fadeOutMs: 1000 });
-    const play = { startedAt: 0, startedBeat: 0, releasedAt: null };
+    const play = newPlay({ id: 'p', target: 'chase:c', startedAt: 0 });
     const tempo = initialLive(0).tempo;
     assert.equal(endedMsAgo(play, once, tempo, 3999), -1);
     assert.equal(endedMsAgo(play, once, tempo, 4500), 500);

@@ -51,6 +51,11 @@ export interface Piece {
   readonly gamma: number;
   readonly shutters: Uint32Array;
   readonly shutAt: Float32Array;
+  readonly haze: Uint32Array;
+  /** Each cell that gives light, or the unit where it has none: slots of its level and colour, -1 for none. */
+  readonly lampLevel: Int32Array;
+  readonly lampColour: Int32Array;
+  readonly strobes: readonly AttributeSlot[];
   readonly mixInput: Uint32Array;
   readonly mixOwn: Int32Array;
   readonly mixOutput: Uint32Array;
@@ -224,6 +229,31 @@ function sourceSlot(
   return slots.get(attributeKey(attribute, laid.cell))?.slot ?? -1;
 }
 
+const STROBE = /^(Shutter\d+(Strobe(Pulse|Random)?)?|StrobeRate)$/;
+const canStrobe = ({ attribute, ranges }: Channel): boolean =>
+  attribute === 'StrobeRate' || ranges.some((r) => r.light === 'strobe' || r.physical?.unit === 'hz');
+
+const slotsNamed = (slots: ReadonlyMap<string, AttributeSlot>, name: RegExp): AttributeSlot[] =>
+  [...slots].flatMap(([key, slot]) => (name.test(key) ? [slot] : []));
+
+function lampSlots(
+  slots: ReadonlyMap<string, AttributeSlot>,
+  cells: ReadonlyMap<string, number>,
+): Pick<Piece, 'lampLevel' | 'lampColour'> {
+  const at = (attribute: string, cell: number): number => slots.get(attributeKey(attribute, cell))?.slot ?? -1;
+  const [level, colour]: [number[], number[]] = [[], []];
+  const whole = at('Dimmer', 0);
+  const count = Math.max(cells.get('Dimmer') ?? 0, cells.get(COLOUR_ATTRIBUTES[0]) ?? 0);
+  for (let cell = count > 0 ? 1 : 0; cell <= count; cell++) {
+    const own = at('Dimmer', cell);
+    const lamp = { level: own < 0 ? whole : own, colour: at(COLOUR_ATTRIBUTES[0], cell) };
+    if (lamp.level < 0 && lamp.colour < 0) continue;
+    level.push(lamp.level);
+    colour.push(lamp.colour);
+  }
+  return { lampLevel: Int32Array.from(level), lampColour: Int32Array.from(colour) };
+}
+
 /** Byte offset of a slot of the unit, counted from 0; -1 past the end of a universe. */
 function byteOffsets(spans: readonly Span[], universes: readonly number[]): (index: number) => number {
   const table: number[] = [];
@@ -260,6 +290,9 @@ function toPiece(
     gamma: unit.prop?.gamma ?? 1,
     shutters: Uint32Array.from(b.shutters),
     shutAt: Float32Array.from(b.shutAt),
+    haze: Uint32Array.from(slotsNamed(rest.slots, /^(Haze|Fog)\d+$/), ({ slot }) => slot),
+    ...lampSlots(rest.slots, rest.cells),
+    strobes: slotsNamed(rest.slots, STROBE).filter(({ channel }) => channel !== null && canStrobe(channel)),
     mixInput: Uint32Array.from(b.mixInput),
     mixOwn: Int32Array.from(b.mixOwn),
     mixOutput: Uint32Array.from(b.mixOutput),

@@ -1,27 +1,32 @@
-import { getRecord, type Document } from '../document/change.ts';
-import type { ChaseId, LitId, SceneId } from '../ids.ts';
-import { attributeKey, splitAttributeKey } from '../profile/attributes.ts';
-import { valueToFraction } from '../profile/layout.ts';
-import { shuffledOrder } from '../random.ts';
-import type { ChaseRecord, SceneRecord } from '../records/index.ts';
+import { recordsOf, type Document } from '../document/change.ts';
+import { kindOf, type ChaseId, type Id, type LitId, type RecordKind } from '../ids.ts';
+import { splitAttributeKey } from '../profile/attributes.ts';
+import { moodsOf } from '../profile/moods.ts';
+import { shownBy, type ChaseStep } from '../records/chase.ts';
+import {
+  isPaletteId,
+  referencesOf,
+  type AnyRecord,
+  type ChaseRecord,
+  type EffectRecord,
+  type SceneRecord,
+} from '../records/index.ts';
+import { MOODS, type Mood } from '../records/profile.ts';
 import type { UnitValues } from '../records/scene.ts';
+import { assembleChase, type ChaseProgram, type StepLook } from './chase.ts';
+import { compileEffect, reached, slotsOfEffect, unitsIn, type EffectProgram } from './effect/compile.ts';
 import type { CompiledRig } from './rig.ts';
+import { moodOf, recordIdOf, type Play } from './state.ts';
+import { compileValues, fractionsOf, slotValues, type Reach, type SlotValues } from './values.ts';
 
-export type TargetId = SceneId | ChaseId;
-
-/**
- * Attribute slots in the order the renderer takes them: first those that merge highest-takes-precedence (before
- * `htpEnd`), then those that jump (before `snapEnd`), then those that glide. Each part in ascending order.
- */
-export interface SlotList {
-  readonly slots: Uint32Array;
-  readonly htpEnd: number;
-  readonly snapEnd: number;
-}
-
-/** Values against one rig: `values[i]` (0-1) belongs to attribute slot `slots[i]`. */
-export interface SlotValues extends SlotList {
-  readonly values: Float32Array;
+/** Own times of attributes of a scene, by place in its slots, in ms. */
+export interface SlotTimes {
+  readonly delayMs: Float64Array;
+  readonly fadeInMs: Float64Array;
+  readonly fadeOutMs: Float64Array;
+  /** 1 where it jumps. */
+  readonly snap: Uint8Array;
+  readonly longestOutMs: number;
 }
 
 /** A scene against one rig. */
@@ -30,189 +35,227 @@ export interface SceneProgram extends SlotValues {
   readonly priority: number;
   readonly fadeInMs: number;
   readonly fadeOutMs: number;
+  readonly delayMs: number;
+  /** null where every attribute goes with the scene. */
+  readonly times: SlotTimes | null;
 }
 
-/**
- * A chase against one rig. `table[step x slots.length + i]` is the value of `slots[i]` in that step, NaN where the
- * step's scene does not touch it; `complete[step]` is 1 where it touches all. `sequence` is one whole round of steps,
- * `starts` when each begins (in seconds or beats from the round's beginning), `fades` how long it fades in.
- */
-export interface ChaseProgram extends SlotList {
-  readonly type: 'chase';
-  readonly priority: number;
-  readonly fadeInMs: number;
-  readonly fadeOutMs: number;
-  readonly table: Float32Array;
-  readonly complete: Uint8Array;
-  readonly sequence: Int32Array;
-  readonly starts: Float64Array;
-  readonly fades: Float64Array;
-  readonly total: number;
-  readonly once: boolean;
-  readonly beats: boolean;
-}
+export type Program = SceneProgram | ChaseProgram | EffectProgram;
 
-export type Program = SceneProgram | ChaseProgram;
+/** Below every scene that does not say otherwise: what a scene says of a special channel wins over the mood. */
+export const MOOD_PRIORITY = 50;
+const MOOD_FADE_MS = 1000;
+const REST_FADE_MS = 1000;
+/** Steps within steps within steps: deeper is shown as nothing. */
+const DEEPEST = 4;
 
-/**
- * Values by unit (or part) and attribute as slots and fractions. A value for a whole unit reaches all its cells; a value for
- * one cell is laid over it. Values with no home in this rig (another mode, a missing range) are passed over: they
- * stay in the record.
- */
-export function compileValues(rig: CompiledRig, values: Readonly<Record<string, UnitValues>>): SlotValues {
-  const found = new Map<number, number>();
-  // What is said of a part is laid over what is said of its unit.
-  const entries = Object.entries(values);
-  const ordered = [...entries.filter(([id]) => !isPart(id)), ...entries.filter(([id]) => isPart(id))];
-  for (const [id, attributes] of ordered) {
-    const unit = rig.units.get(id as LitId);
-    if (!unit) continue;
-    const set = (key: string, value: UnitValues[string]): void => {
-      const target = unit.slots.get(key);
-      const fraction = target ? valueToFraction(target.channel, value) : null;
-      if (target && fraction !== null) found.set(unit.base + target.slot, fraction);
-    };
-    for (const wholeUnit of [true, false]) {
-      for (const [key, value] of Object.entries(attributes)) {
-        const { attribute, cell } = splitAttributeKey(key);
-        if ((cell === 0) !== wholeUnit) continue;
-        if (cell === 0) {
-          const cells = unit.cells.get(attribute) ?? 0;
-          for (let i = 1; i <= cells; i++) set(attributeKey(attribute, i), value);
-        }
-        set(key, value);
-      }
-    }
+/** The units a record or play is held to; null for all. Within an area are also areas that lie in it. */
+export function reachOf(document: Document, ...limits: readonly (Reach | Id<'area'> | null)[]): Reach {
+  let reach: Set<string> | null = null;
+  for (const limit of limits) {
+    const own: Reach = typeof limit === 'string' ? new Set<string>(unitsIn(document, limit)) : limit;
+    if (!own) continue;
+    reach = new Set([...(reach ?? own)].filter((id) => own.has(id)));
   }
-  const list = slotList(rig, found.keys());
-  return { ...list, values: Float32Array.from(list.slots, (slot) => found.get(slot)!) };
+  return reach;
 }
 
-const isPart = (id: string): boolean => id.startsWith('part:');
-
-function slotList(rig: CompiledRig, slots: Iterable<number>): SlotList {
-  const { htp, snap } = rig.arrays;
-  const rank = (slot: number): number => (htp[slot] === 1 ? 0 : snap[slot] === 1 ? 1 : 2);
-  const sorted = Uint32Array.from([...slots].sort((a, b) => rank(a) - rank(b) || a - b));
-  const end = (below: number): number => {
-    const at = sorted.findIndex((slot) => rank(slot) >= below);
-    return at < 0 ? sorted.length : at;
-  };
-  return { slots: sorted, htpEnd: end(1), snapEnd: end(2) };
+export function compileScene(
+  rig: CompiledRig,
+  document: Document,
+  scene: SceneRecord,
+  reach: Reach = null,
+): SceneProgram {
+  const { priority, fadeInMs, fadeOutMs, delayMs } = scene;
+  const within = reachOf(document, reach, scene.areaId);
+  const found = scene.mood ? moodFractions(rig, document, scene.mood, within) : new Map<number, number>();
+  for (const [slot, fraction] of fractionsOf(rig, document, scene.values, within)) found.set(slot, fraction);
+  const values = slotValues(rig, found);
+  const times = timesOf(rig, scene, values);
+  return { type: 'scene', priority, fadeInMs, fadeOutMs, delayMs, times, ...values };
 }
 
-export function compileScene(rig: CompiledRig, scene: SceneRecord): SceneProgram {
-  const { priority, fadeInMs, fadeOutMs } = scene;
-  return { type: 'scene', priority, fadeInMs, fadeOutMs, ...compileValues(rig, scene.values) };
-}
-
-/** Rounds of a shuffled chase that are laid out before it repeats; fewer for very long ones. */
-const SHUFFLED_ROUNDS = 16;
-const SHUFFLED_STEPS = 4096;
-
-/** One round of step indices in playing order. */
-export function sequenceOf(chase: ChaseRecord): number[] {
-  const count = chase.steps.length;
-  const forward = Array.from({ length: count }, (_, i) => i);
-  const straight = chase.direction === 'forward' ? forward : [...forward].reverse();
-  switch (chase.order) {
-    case 'repeat':
-    case 'once':
-      return straight;
-    case 'thereAndBack':
-      return count < 3 ? straight : [...straight, ...straight.slice(1, -1).reverse()];
-    case 'shuffled': {
-      const rounds = Math.max(1, Math.min(SHUFFLED_ROUNDS, Math.floor(SHUFFLED_STEPS / Math.max(1, count))));
-      return Array.from({ length: rounds }, (_, i) => shuffledOrder(count, chase.seed + i)).flat();
+function timesOf(rig: CompiledRig, scene: SceneRecord, { slots }: SlotValues): SlotTimes | null {
+  if (Object.keys(scene.times).length === 0) return null;
+  const attributes = new Map<number, string>();
+  for (const { base, slots: own } of rig.units.values())
+    for (const [key, { slot }] of own) {
+      const { attribute } = splitAttributeKey(key);
+      if (scene.times[attribute]) attributes.set(base + slot, attribute);
     }
-  }
-}
-
-export function compileChase(rig: CompiledRig, document: Document, chase: ChaseRecord): ChaseProgram {
-  const scenes = new Map<SceneId, SlotValues>();
-  for (const { sceneId } of chase.steps)
-    if (!scenes.has(sceneId))
-      scenes.set(sceneId, compileValues(rig, getRecord(document, 'scene', sceneId)?.values ?? {}));
-  const list = slotList(rig, new Set([...scenes.values()].flatMap(({ slots }) => [...slots])));
-  const columns = new Map(Array.from(list.slots, (slot, column) => [slot, column]));
-  const width = list.slots.length;
-  const table = new Float32Array(width * chase.steps.length).fill(NaN);
-  const complete = new Uint8Array(chase.steps.length);
-  chase.steps.forEach((step, row) => {
-    const { slots, values } = scenes.get(step.sceneId)!;
-    complete[row] = slots.length === width ? 1 : 0;
-    for (let i = 0; i < slots.length; i++) table[row * width + columns.get(slots[i]!)!] = values[i]!;
-  });
-  const sequence = sequenceOf(chase);
-  const starts = new Float64Array(sequence.length);
-  const fades = new Float64Array(sequence.length);
-  let total = 0;
-  sequence.forEach((stepIndex, i) => {
-    const step = chase.steps[stepIndex]!;
-    starts[i] = total;
-    fades[i] = step.fade ?? chase.fade;
-    total += fades[i]! + (step.hold ?? chase.hold);
-  });
-  const { priority, fadeInMs, fadeOutMs } = chase;
+  const of = (slot: number): SceneRecord['times'][string] | undefined => scene.times[attributes.get(slot) ?? ''];
+  const list = (pick: (time: SceneRecord['times'][string]) => number | undefined, usual: number): Float64Array =>
+    Float64Array.from(slots, (slot) => {
+      const time = of(slot);
+      return (time && pick(time)) ?? usual;
+    });
+  const fadeOutMs = list((t) => t.fadeOutMs, scene.fadeOutMs);
   return {
-    type: 'chase',
-    priority,
-    fadeInMs,
+    delayMs: list((t) => t.delayMs, scene.delayMs),
+    fadeInMs: list((t) => t.fadeInMs, scene.fadeInMs),
     fadeOutMs,
-    ...list,
-    table,
-    complete,
-    sequence: Int32Array.from(sequence),
-    starts,
-    fades,
-    total,
-    once: chase.order === 'once',
-    beats: chase.timeUnit === 'beats',
+    snap: Uint8Array.from(slots, (slot) => (of(slot)?.snap ? 1 : rig.arrays.snap[slot]!)),
+    longestOutMs: fadeOutMs.reduce((most, ms) => Math.max(most, ms), 0),
   };
 }
 
-/** Compiles whatever can be played; null when the id is unknown. */
-export function compileTarget(rig: CompiledRig, document: Document, target: TargetId): Program | null {
-  const record = document.get(target);
-  if (record?.kind === 'scene') return compileScene(rig, record);
-  if (record?.kind === 'chase') return compileChase(rig, document, record);
-  return null;
+/** What a mood asks of the special channels of every unit within reach. */
+function moodFractions(rig: CompiledRig, document: Document, mood: Mood, reach: Reach): Map<number, number> {
+  const place = MOODS.indexOf(mood);
+  const values: Record<string, UnitValues> = {};
+  for (const profile of recordsOf(document, 'profile')) {
+    const own: UnitValues = {};
+    for (const { channel, row } of moodsOf(profile)) {
+      const value = row?.[place];
+      if (value !== null && value !== undefined) own[channel.attribute] = value;
+    }
+    if (Object.keys(own).length === 0) continue;
+    for (const unit of rig.units.values())
+      if (unit.profileId === profile.id && unit.id === unit.unitId) values[unit.id] = own;
+  }
+  return fractionsOf(rig, document, values, reach);
 }
 
-/** Where a chase is: fading from step `from` (-1: from nothing) to step `to`, `mix` 0-1 of the way. */
-export interface ChasePoint {
-  from: number;
-  to: number;
-  mix: number;
+function compileMood(rig: CompiledRig, document: Document, mood: Mood, reach: Reach): SceneProgram {
+  return {
+    ...still(MOOD_PRIORITY, MOOD_FADE_MS),
+    ...slotValues(rig, moodFractions(rig, document, mood, reach)),
+  };
 }
 
-/**
- * The steps of a chase at `elapsed` (seconds or beats, as the chase counts) since its start; fills and returns `into`.
- * Before the start and for a chase without steps `to` is -1. A chase whose times are all 0 stays on its first step.
- * O(log steps).
- */
-export function chaseAt(program: ChaseProgram, elapsed: number, into: ChasePoint): ChasePoint {
-  const count = program.sequence.length;
-  into.from = -1;
-  into.to = -1;
-  into.mix = 1;
-  if (count === 0 || elapsed < 0) return into;
-  if (program.total <= 0) {
-    into.to = program.sequence[0]!;
-    return into;
+const still = (priority: number, fadeMs: number) =>
+  ({ type: 'scene', priority, fadeInMs: fadeMs, fadeOutMs: fadeMs, delayMs: 0, times: null }) as const;
+
+/** An area that rests: everything in it as it is when nothing plays. */
+function compileRest(rig: CompiledRig, document: Document, area: Id<'area'>): SceneProgram {
+  const found = new Map<number, number>();
+  for (const id of unitsIn(document, area)) {
+    const unit = rig.units.get(id);
+    for (const { slot } of unit?.slots.values() ?? [])
+      found.set(unit!.base + slot, rig.arrays.home[unit!.base + slot]!);
   }
-  const round = program.once ? 0 : Math.floor(elapsed / program.total);
-  const within = program.once ? Math.min(elapsed, program.total) : elapsed - round * program.total;
-  let low = 0;
-  let high = count - 1;
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (program.starts[middle]! <= within) low = middle;
-    else high = middle - 1;
+  return { ...still(0, REST_FADE_MS), ...slotValues(rig, found) };
+}
+
+export function compileChase(
+  rig: CompiledRig,
+  document: Document,
+  chase: ChaseRecord,
+  reach: Reach = null,
+  above: readonly ChaseId[] = [],
+): ChaseProgram {
+  const within = reachOf(document, reach, chase.areaId);
+  const looks = new Map<string, StepLook>();
+  const lookOf = (step: ChaseStep): StepLook => {
+    const shown = shownBy(step);
+    if (!shown) return compileValues(rig, document, step.values ?? {}, within);
+    let look = looks.get(shown);
+    if (!look) looks.set(shown, (look = compileLook(rig, document, shown, within, [...above, chase.id])));
+    return look;
+  };
+  return assembleChase(rig, chase, chase.steps.map(lookOf));
+}
+
+/** What a step that names something shows. A chase that would show itself, and one too deep, show nothing. */
+function compileLook(rig: CompiledRig, document: Document, id: Id, reach: Reach, above: readonly ChaseId[]): StepLook {
+  const record = document.get(id);
+  if (record?.kind === 'scene') return compileScene(rig, document, record, reach);
+  if (record?.kind === 'effect') {
+    const program = compileEffectRecord(rig, document, record, reach);
+    return { program, slots: slotsOfEffect(program) };
   }
-  into.to = program.sequence[low]!;
-  const fade = program.fades[low]!;
-  into.mix = fade <= 0 ? 1 : Math.min(1, (within - program.starts[low]!) / fade);
-  if (into.mix < 1) into.from = low > 0 ? program.sequence[low - 1]! : round > 0 ? program.sequence[count - 1]! : -1;
-  return into;
+  if (record?.kind === 'chase' && !above.includes(record.id) && above.length < DEEPEST) {
+    const program = compileChase(rig, document, record, reach, above);
+    return { program, slots: new Set(program.slots) };
+  }
+  return slotValues(rig, new Map());
+}
+
+function compileEffectRecord(
+  rig: CompiledRig,
+  document: Document,
+  effect: EffectRecord,
+  reach: Reach,
+  spec: Play['spec'] = null,
+): EffectProgram {
+  const on = reached(document, effect.on, reachOf(document, reach, effect.areaId));
+  return compileEffect(rig, document, spec ?? effect, on, effect);
+}
+
+/** Compiles whatever plays, for where it plays; null when what it plays no longer exists. */
+export function compilePlay(
+  rig: CompiledRig,
+  document: Document,
+  play: Pick<Play, 'target' | 'spec' | 'on' | 'areaId'>,
+): Program | null {
+  const reach = reachOf(document, play.on && new Set<string>(play.on), play.areaId);
+  const mood = play.target && moodOf(play.target);
+  if (mood) return compileMood(rig, document, mood, reach);
+  const record = document.get((recordIdOf(play.target) ?? '') as Id);
+  switch (record?.kind) {
+    case 'scene':
+      return compileScene(rig, document, record, reach);
+    case 'chase':
+      return compileChase(rig, document, record, reach);
+    case 'effect':
+      return compileEffectRecord(rig, document, record, reach, play.spec);
+    case 'area':
+      return compileRest(rig, document, record.id);
+    default:
+      return null;
+  }
+}
+
+/** An effect by hand, over what is by hand. */
+export const compileHandEffect = (
+  rig: CompiledRig,
+  document: Document,
+  play: Play,
+  byHand: ReadonlySet<number>,
+): EffectProgram | null =>
+  play.spec &&
+  compileEffect(
+    rig,
+    document,
+    play.spec,
+    (play.on ?? []) as LitId[],
+    { priority: 100, fadeInMs: 0, fadeOutMs: 0 },
+    byHand,
+  );
+
+/** All attribute slots a program may write to. */
+export const slotsOf = (program: Program): ReadonlySet<number> =>
+  program.type === 'effect' ? slotsOfEffect(program) : new Set(program.slots);
+
+/** Kinds of record whose change is heard in what refers to them; all others make a new rig. */
+const HEARD: ReadonlySet<RecordKind> = new Set(['palette', 'scene', 'effect', 'chase', 'group']);
+const heardIn = new WeakMap<AnyRecord, readonly Id[]>();
+
+/** What a record refers to that is heard in it; worked out once for a record. */
+function heardBy(record: AnyRecord): readonly Id[] {
+  let found = heardIn.get(record);
+  if (!found) {
+    const named = Array.from(referencesOf(record), ([, id]) => id);
+    heardIn.set(record, (found = [...new Set(named)].filter((id) => HEARD.has(kindOf(id)!))));
+  }
+  return found;
+}
+
+/** Records a program is made of, the target first: while none of them changes it stays as it was compiled. */
+export function partsOf(
+  document: Document,
+  target: Play['target'],
+  spec: Play['spec'] = null,
+): (AnyRecord | undefined)[] {
+  const found = new Map<Id, AnyRecord | undefined>();
+  const add = (id: Id): void => {
+    if (found.has(id)) return;
+    const record = document.get(id);
+    found.set(id, record);
+    if (record) for (const named of heardBy(record)) add(named);
+  };
+  const id = recordIdOf(target);
+  if (id) add(id);
+  for (const part of spec?.parts ?? []) if ('colours' in part) part.colours.filter(isPaletteId).forEach(add);
+  return [...found.values()];
 }

@@ -1,18 +1,17 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
-import { chase, scene, showWith, units } from '../../../tests/support/rig.ts';
+import { chase, drawing, scene, showWith, units } from '../../../tests/support/rig.ts';
+import type { Id } from '../ids.ts';
 import { documentOf, type Document } from '../document/change.ts';
 import type { UnitValues } from '../records/scene.ts';
 import type { AnyRecord, ChaseRecord, SceneRecord } from '../records/index.ts';
 import {
   compileRig,
-  compileTarget,
+  compilePlay,
   initialLive,
-  makeFrame,
+  newPlay,
   playLevel,
-  prepareLive,
-  render,
   sequenceOf,
   type LiveState,
   type Play,
@@ -106,7 +105,7 @@ function layerOf(
   const step = Math.floor(passed / length);
   const within = record.order === 'once' && elapsedS >= order.length * length ? length : passed - step * length;
   const sceneAt = (n: number): SceneRecord =>
-    document.get(record.steps[order[n % order.length]!]!.sceneId) as SceneRecord;
+    document.get(record.steps[order[n % order.length]!]!.sceneId!) as SceneRecord;
   const mix = record.fade === 0 ? 1 : Math.min(1, within / record.fade);
   WATCHED.forEach((_, i) => {
     const after = of(sceneAt(step), i);
@@ -129,14 +128,14 @@ function expected(
 ): number[] {
   const rig = compileRig(document);
   const sorted = plays
-    .map((play) => ({ play, record: document.get(play.target) as SceneRecord | ChaseRecord }))
+    .map((play) => ({ play, record: document.get(play.target as Id) as SceneRecord | ChaseRecord }))
     .sort((a, b) => a.record.priority - b.record.priority || a.play.startedAt - b.play.startedAt);
   return WATCHED.map((watched, i) => {
     let value: number = watched.home;
     let base = value;
     let current = -1;
     for (const { play, record } of sorted) {
-      const program = compileTarget(rig, document, play.target)!;
+      const program = compilePlay(rig, document, play)!;
       const endsAt =
         record.kind === 'chase' && record.order === 'once'
           ? play.startedAt + record.steps.length * (record.fade + record.hold) * 1000
@@ -171,21 +170,18 @@ describe('the renderer does what the rules say', () => {
         values,
         fraction,
         (document, list, nowMs, byHand, grand) => {
-          const playing = list.map((p, i): Play => ({
-            id: `p${i}`,
-            target: p.target,
-            startedAt: p.startedAt + i / 8,
-            startedBeat: 0,
-            releasedAt: p.released === null ? null : p.startedAt + p.released,
-          }));
+          const playing = list.map((p, i) =>
+            newPlay({
+              id: `p${i}`,
+              target: p.target,
+              startedAt: p.startedAt + i / 8,
+              releasedAt: p.released === null ? null : p.startedAt + p.released,
+            }),
+          );
           const hand = Object.fromEntries(
             Object.entries(byHand).map(([u, v]) => [`unit:${u}`, v]),
           ) as LiveState['hand'];
-          const rig = compileRig(document);
-          const live = prepareLive(rig, { ...initialLive(-10_000), playing, hand, grand }, (t) =>
-            compileTarget(rig, document, t),
-          );
-          const bytes = render(rig.arrays, live, nowMs, makeFrame(rig.arrays));
+          const bytes = drawing(document, { ...initialLive(-10_000), playing, hand, grand }).at(nowMs);
           const wanted = expected(document, playing, nowMs, hand, grand);
           WATCHED.forEach(({ slot, unit, attribute }, i) => {
             const difference = Math.abs(bytes[slot]! - wanted[i]! * 255);

@@ -1,8 +1,8 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
-import { chase, scene, showWith, slotsAt, units } from '../../../tests/support/rig.ts';
-import { compileRig, makeFrame, prepareLive, initialLive, render, compileTarget } from './index.ts';
+import { chase, drawing, scene, showWith, slotsAt, units } from '../../../tests/support/rig.ts';
+import { initialLive, newPlay } from './index.ts';
 
 const dimmers = units(
   { slug: 'a', profile: 'generic-dimmer', mode: '1ch', address: 1 },
@@ -169,15 +169,10 @@ describe('chases play', () => {
   test('the same moment gives the same bytes in whatever order moments are asked for', () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: 0, max: 1e6, noNaN: true }), { minLength: 2, maxLength: 8 }), (moments) => {
-        const rig = compileRig(show);
-        const state = {
-          ...initialLive(0),
-          playing: [{ id: 'p', target: 'chase:walk' as const, startedAt: 0, startedBeat: 0, releasedAt: null }],
-        };
-        const live = prepareLive(rig, state, (target) => compileTarget(rig, show, target));
-        const frame = makeFrame(rig.arrays);
-        const once = moments.map((ms) => render(rig.arrays, live, ms, frame).slice());
-        const again = [...moments].reverse().map((ms) => render(rig.arrays, live, ms, frame).slice());
+        const playing = [newPlay({ id: 'p', target: 'chase:walk', startedAt: 0 })];
+        const { at } = drawing(show, { ...initialLive(0), playing });
+        const once = moments.map((ms) => at(ms).slice());
+        const again = [...moments].reverse().map((ms) => at(ms).slice());
         assert.deepEqual(again.reverse(), once);
       }),
       { numRuns: 30 },

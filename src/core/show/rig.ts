@@ -1,11 +1,13 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
-import type { AreaId, LitId, UnitId } from '../ids.ts';
+import type { AreaId, LitId, ProfileId, UnitId } from '../ids.ts';
+import { membersOf } from '../patch/groups.ts';
 import { layoutOfUnit, patchOf, sameMake, type PatchedUnit } from '../patch/of-document.ts';
 import { areaChain, areaIdOf } from '../plot/areas.ts';
 import { attributeKey, splitAttributeKey } from '../profile/attributes.ts';
 import { partCells } from '../prop/parts.ts';
 import type { PartRecord, ProfileRecord, UnitRecord } from '../records/index.ts';
 import { MAX_SLOTS } from '../units.ts';
+import { lampsOf, strobesOf } from './lamps.ts';
 import { compilePiece, type AttributeSlot, type Piece } from './piece.ts';
 
 /**
@@ -14,6 +16,9 @@ import { compilePiece, type AttributeSlot, type Piece } from './piece.ts';
  */
 export interface CompiledUnit {
   readonly id: LitId;
+  /** The unit it is, or is a part of. */
+  readonly unitId: UnitId;
+  readonly profileId: ProfileId;
   readonly base: number;
   readonly slots: ReadonlyMap<string, AttributeSlot>;
   /** Number of cells by attribute; 0 where the attribute belongs to the whole unit. */
@@ -33,9 +38,11 @@ export interface RigArrays {
   readonly snap: Uint8Array;
   /** Slots of real and virtual level channels: grand master and Dark scale them after the merge. */
   readonly mastered: Uint32Array;
-  /** For each of `mastered`, and for each of `shutters`: the area it hangs in, as a place in `areaChains`; 0 for none. */
-  readonly masteredArea: Uint16Array;
-  readonly shutterArea: Uint16Array;
+  /** For each of `mastered`, and for each of `shutters`: its unit, counted as in `placed`. */
+  readonly masteredUnit: Uint32Array;
+  readonly shutterUnit: Uint32Array;
+  /** For each unit: the area it hangs in, as a place in `areaChains`; 0 for none. */
+  readonly unitArea: Uint16Array;
   /** Levels of units that have a limit, and the limit (0-1) they are scaled by. */
   readonly limited: Uint32Array;
   readonly limits: Float32Array;
@@ -44,11 +51,15 @@ export interface RigArrays {
    * the masters; FREE_BYTE is sent as it is; SHUTTER_BYTE stays closed while the masters are at nothing.
    */
   readonly ceiling: Float32Array;
-  /** For each byte the area of its unit; null where no unit hangs in an area. */
-  readonly byteArea: Uint16Array | null;
+  /** For each byte its unit, counted as in `placed`; -1 for nobody's. */
+  readonly byteUnit: Int32Array;
   /** Shutters of units without any level: closed (at these fractions) when the masters are at nothing. */
   readonly shutters: Uint32Array;
   readonly shutAt: Float32Array;
+  /** What makes haze and fog: Dark takes it with it where that is asked for. */
+  readonly haze: Uint32Array;
+  readonly lamps: Lamps;
+  readonly strobes: Strobes;
   /** Universe numbers in ascending order; their place is the universe index. */
   readonly universes: Uint16Array;
   readonly mixers: Mixers;
@@ -56,6 +67,30 @@ export interface RigArrays {
   readonly bytes16: WideEncoders;
   /** GAMMA_STEPS values each: what a level (0-1) leaves of the light. */
   readonly gammaTables: Float32Array;
+}
+
+/**
+ * What can flash: for each cell (or unit without cells) the slots of its level and of its colour (the first of three),
+ * -1 for none, and its part of the plot: every unit counts 1 in `whole`, shared by its cells.
+ */
+export interface Lamps {
+  readonly count: number;
+  readonly level: Int32Array;
+  readonly colour: Int32Array;
+  readonly weight: Float32Array;
+  readonly whole: number;
+}
+
+/**
+ * Built-in strobes: slot, and which table of 256 coarse values tells flashes a second (`hz`), the range a value is of
+ * (255 for none) and the fraction at which the table's shutter stands open.
+ */
+export interface Strobes {
+  readonly slot: Uint32Array;
+  readonly table: Uint16Array;
+  readonly hz: Float32Array;
+  readonly range: Uint8Array;
+  readonly open: Float32Array;
 }
 
 /** Levels a gamma table tells apart. */
@@ -88,6 +123,8 @@ export interface CompiledRig {
   readonly arrays: RigArrays;
   /** Units and parts by id. */
   readonly units: ReadonlyMap<LitId, CompiledUnit>;
+  /** The units that have slots of their own, in the order of those. */
+  readonly placed: readonly UnitId[];
   /** For each area that units hang in: itself and those it lies in. The first is no area at all. */
   readonly areaChains: readonly (readonly AreaId[])[];
 }
@@ -110,8 +147,11 @@ function pieceOf(document: Document, unit: UnitRecord, patched: PatchedUnit): Pi
 }
 
 /** A unit at its place among the attribute slots. */
-interface Placed {
+export interface Placed {
+  readonly id: UnitId;
   readonly piece: Piece;
+  /** Its level never passes this. */
+  readonly limit: number;
   readonly base: number;
   readonly area: number;
   /** Byte offset of each of the piece's universes in the frame. */
@@ -127,6 +167,7 @@ export function compileRig(document: Document): CompiledRig {
   const records = recordsOf(document, 'unit').sort((a, b) => a.number - b.number || (a.id < b.id ? -1 : 1));
   const patch = patchOf(document);
   const areas = new AreaPlaces(document);
+  const limits = groupLimits(document);
   const units = new Map<LitId, CompiledUnit>();
   const found: Omit<Placed, 'bytes'>[] = [];
   const twins: [unit: UnitRecord, original: UnitId][] = [];
@@ -139,12 +180,13 @@ export function compileRig(document: Document): CompiledRig {
     }
     const piece = pieceOf(document, unit, patched);
     const { slots, cells, identify } = piece;
-    units.set(unit.id, { id: unit.id, base, slots, cells, identify });
-    found.push({ piece, base, area: areas.of(unit) });
+    const { id, profileId } = unit;
+    units.set(id, { id, unitId: id, profileId, base, slots, cells, identify });
+    found.push({ piece, base, area: areas.of(unit), id, limit: Math.min(unit.levelLimit, limits.get(id) ?? 1) });
     base += piece.home.length;
   }
   // A twin is the same slots under another name: what is programmed for one is done by both.
-  for (const [unit, original] of twins) units.set(unit.id, { ...units.get(original)!, id: unit.id });
+  for (const [unit, original] of twins) units.set(unit.id, { ...units.get(original)!, id: unit.id, unitId: unit.id });
   for (const part of recordsOf(document, 'part')) {
     const unit = units.get(part.unitId);
     if (unit) units.set(part.id, compilePart(part, unit));
@@ -154,7 +196,21 @@ export function compileRig(document: Document): CompiledRig {
   const universes = [...numbers].sort((a, b) => a - b);
   const indexOf = new Map(universes.map((u, i) => [u, i * MAX_SLOTS]));
   const placed = found.map((p): Placed => ({ ...p, bytes: p.piece.universes.map((u) => indexOf.get(u)!) }));
-  return { arrays: assemble(placed, base, universes), units, areaChains: areas.chains };
+  return {
+    arrays: assemble(placed, base, universes),
+    units,
+    placed: placed.map((p) => p.id),
+    areaChains: areas.chains,
+  };
+}
+
+/** The lowest limit that a group sets for each unit. */
+function groupLimits(document: Document): Map<UnitId, number> {
+  const limits = new Map<UnitId, number>();
+  for (const group of recordsOf(document, 'group'))
+    if (group.levelLimit < 1)
+      for (const id of membersOf(document, group)) limits.set(id, Math.min(limits.get(id) ?? 1, group.levelLimit));
+  return limits;
 }
 
 /** Numbers areas as they are met. */
@@ -201,7 +257,7 @@ function compilePart(part: PartRecord, unit: CompiledUnit): CompiledUnit {
   // What lights the whole unit, such as a shutter or a level, has to let the part be seen.
   for (const [key, { slot }] of unit.slots)
     if (splitAttributeKey(key).cell === 0 && !unit.cells.get(key)) mine.add(slot);
-  return { id: part.id, base: unit.base, slots, cells, identify: unit.identify.filter((slot) => mine.has(slot)) };
+  return { ...unit, id: part.id, slots, cells, identify: unit.identify.filter((slot) => mine.has(slot)) };
 }
 
 /** Puts a list of one piece after the other, each number moved by what `shift` says for its piece. */
@@ -243,15 +299,15 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
     for (const { piece } of placed) for (const v of of(piece)) into[at++] = value(v, piece);
     return into;
   };
-  const areasOf = (of: (piece: Piece) => ArrayLike<number>): Uint16Array => {
-    const into = new Uint16Array(count(of));
+  const unitsOf = (of: (piece: Piece) => ArrayLike<number>): Uint32Array => {
+    const into = new Uint32Array(count(of));
     let at = 0;
-    for (const { piece, area } of placed) into.fill(area, at, (at += of(piece).length));
+    placed.forEach(({ piece }, unit) => into.fill(unit, at, (at += of(piece).length)));
     return into;
   };
   const gammas = [...new Set(placed.map((p) => p.piece.gamma))].filter((g) => g !== 1);
   const curve = (curved: number, { gamma }: Piece): number => (curved ? gammas.indexOf(gamma) + 1 : 0);
-  const limited = placed.filter((p) => p.piece.levelLimit < 1);
+  const limited = placed.filter((p) => p.limit < 1);
   return {
     slotCount,
     home: floats((p) => p.home),
@@ -259,17 +315,21 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
     htp: flags((p) => p.htp),
     snap: flags((p) => p.snap),
     mastered: slotsOf((p) => p.mastered),
-    masteredArea: areasOf((p) => p.mastered),
+    masteredUnit: unitsOf((p) => p.mastered),
+    unitArea: Uint16Array.from(placed, (p) => p.area),
     limited: joined(
       new Uint32Array(limited.reduce((sum, { piece }) => sum + piece.mastered.length, 0)),
       limited,
       (p) => p.mastered,
       slot,
     ),
-    limits: Float32Array.from(limited.flatMap(({ piece }) => Array.from(piece.mastered, () => limitOf(piece)))),
+    limits: Float32Array.from(limited.flatMap((p) => Array.from(p.piece.mastered, () => limitOf(p)))),
     ...bytesOf(placed, universes.length),
     shutters: slotsOf((p) => p.shutters),
-    shutterArea: areasOf((p) => p.shutters),
+    shutterUnit: unitsOf((p) => p.shutters),
+    haze: slotsOf((p) => p.haze),
+    lamps: lampsOf(placed),
+    strobes: strobesOf(placed),
     shutAt: floats((p) => p.shutAt),
     universes: Uint16Array.from(universes),
     mixers: {
@@ -298,20 +358,21 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
 }
 
 /** A limit is one of light: it holds after the gamma. */
-const limitOf = ({ levelLimit, gamma }: Piece): number => levelLimit ** (1 / gamma);
+const limitOf = ({ limit, piece: { gamma } }: Placed): number => limit ** (1 / gamma);
 
-function bytesOf(placed: readonly Placed[], universes: number): Pick<RigArrays, 'ceiling' | 'byteArea'> {
+function bytesOf(placed: readonly Placed[], universes: number): Pick<RigArrays, 'ceiling' | 'byteUnit'> {
   const ceiling = new Float32Array(universes * MAX_SLOTS).fill(1);
-  const byteArea = placed.some((p) => p.area > 0) ? new Uint16Array(ceiling.length) : null;
-  for (const item of placed) {
-    const { ceilingAt, ceiling: values } = item.piece;
+  const byteUnit = new Int32Array(ceiling.length).fill(-1);
+  placed.forEach((item, unit) => {
+    const { ceilingAt, ceiling: values, levelLimit } = item.piece;
     for (let i = 0; i < ceilingAt.length; i++) {
       const at = item.bytes[ceilingAt[i]! >> 9]! + (ceilingAt[i]! & 511);
-      ceiling[at] = values[i]!;
-      if (byteArea) byteArea[at] = item.area;
+      // A group may hold a unit lower than it holds itself.
+      ceiling[at] = values[i] === levelLimit && values[i]! >= 0 ? item.limit : values[i]!;
+      byteUnit[at] = unit;
     }
-  }
-  return { ceiling, byteArea };
+  });
+  return { ceiling, byteUnit };
 }
 
 function gammaTables(gammas: readonly number[]): Float32Array {

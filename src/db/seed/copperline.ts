@@ -1,8 +1,8 @@
-import type { UnitId } from '../../core/ids.ts';
+import type { PaletteId, UnitId } from '../../core/ids.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
 import type { UnitValues } from '../../core/records/scene.ts';
-import { fromHex } from '../../core/colour/convert.ts';
 import type { StandinAddresses } from '../../addresses.ts';
+import { colour, effects, palettes } from './copperline-effects.ts';
 import { belongings, places, TAGS } from './copperline-places.ts';
 import { ROWS } from './copperline-rig.ts';
 
@@ -11,11 +11,11 @@ import { ROWS } from './copperline-rig.ts';
 const id = (slug: string): UnitId => `unit:${slug}`;
 const named = (prefix: string): UnitId[] => ROWS.filter((r) => r.slug.startsWith(prefix)).map((r) => id(r.slug));
 
-const colour = (hex: string): UnitValues => {
-  const { r, g, b } = fromHex(hex);
-  const round = (v: number): number => Math.round(v * 1e4) / 1e4;
-  return { ColorRGB_Red: round(r), ColorRGB_Green: round(g), ColorRGB_Blue: round(b) };
-};
+const from = (palette: PaletteId): UnitValues => ({
+  ColorRGB_Red: { palette },
+  ColorRGB_Green: { palette },
+  ColorRGB_Blue: { palette },
+});
 const each = (ids: readonly UnitId[], values: (i: number) => UnitValues): Record<string, UnitValues> =>
   Object.fromEntries(ids.map((unit, i) => [unit, values(i)]));
 
@@ -69,7 +69,7 @@ const SCENES: readonly SceneRow[] = [
     hex: '#2f6bff',
     fadeS: 2,
     values: {
-      ...each(WASHES, (i) => ({ Dimmer: 0.85, ...colour(i % 2 ? '#1748ff' : '#12b5ff') })),
+      ...each(WASHES, (i) => ({ Dimmer: 0.85, ...(i % 2 ? colour('#1748ff') : from('palette:lagoon')) })),
       ...each(SPOTS, (i) => ({ Dimmer: 0.9, ...wheel('Deep blue'), Pan: 0.35 + i * 0.1, Tilt: 0.62 })),
     },
   },
@@ -210,6 +210,17 @@ const chases = (): AnyRecord[] => [
     hold: 1,
     steps: [{ sceneId: 'scene:cross' }, { sceneId: 'scene:fan' }],
   }),
+  make('chase', {
+    id: 'chase:evening',
+    number: 4,
+    name: 'Lap and sides',
+    colour: '#12b5ff',
+    folder: 'Disco',
+    timeUnit: 'beats',
+    fade: 4,
+    hold: 12,
+    steps: [{ effectId: 'effect:lap' }, { chaseId: 'chase:sides' }],
+  }),
 ];
 
 function outputs(addresses: StandinAddresses): AnyRecord[] {
@@ -308,6 +319,8 @@ export function copperlineRink(profiles: readonly AnyRecord[], addresses: Standi
         values: scene.values,
       }),
     ),
+    ...palettes(),
+    ...effects(),
     ...chases(),
   ];
 }

@@ -189,6 +189,92 @@ function nearPath(path: readonly (readonly [number, number])[], x: number, y: nu
   return least;
 }
 
+/** What moves on the meadow: functions of time over the plot, nothing recorded. */
+const EFFECTS: readonly AnyRecord[] = [
+  make('effect', {
+    id: 'effect:wheel',
+    number: 1,
+    name: 'Water over the wheel',
+    colour: '#6fc3ff',
+    on: [id('wheel')],
+    rate: 0.16,
+    light: 0.9,
+    parts: [
+      {
+        does: 'pixels',
+        pattern: 'waves',
+        colours: ['#0a3cff', '#7fd8ff', '#0a3cff'],
+        width: 1,
+        soft: 1,
+        repeat: 1,
+        angleDeg: -60,
+      },
+      { does: 'level', wave: 'sparkle', width: 0.35, offset: 0.55, size: 0.45, combine: 'through', times: 5 },
+    ],
+  }),
+  make('effect', {
+    id: 'effect:fire',
+    number: 2,
+    name: 'Hearth on the wall',
+    colour: '#ff7a1f',
+    on: [id('wall')],
+    rate: 0.3,
+    light: 1,
+    parts: [{ does: 'pixels', pattern: 'fire', colours: ['#fff0a0', '#ff9a10', '#c01800'], angleDeg: 90, width: 0.6 }],
+  }),
+  make('effect', {
+    id: 'effect:words',
+    number: 3,
+    name: 'Welcome on the wall',
+    colour: '#ffe0a0',
+    on: [id('wall')],
+    rate: 0.07,
+    light: 1,
+    parts: [{ does: 'pixels', pattern: 'text', text: 'FENNICK WEIR', colours: ['#ffcf70', '#7fd4c1'] }],
+  }),
+  make('effect', {
+    id: 'effect:bridge',
+    number: 4,
+    name: 'Comets over the bridge',
+    colour: '#cfe8ff',
+    on: ['group:bridge'],
+    rate: 0.35,
+    light: 0.9,
+    parts: [{ does: 'pixels', pattern: 'comet', colours: ['#cfe8ff', '#ffd9a0'], width: 0.35, soft: 0.9, repeat: 1 }],
+  }),
+  make('effect', {
+    id: 'effect:reeds',
+    number: 5,
+    name: 'Reeds breathe',
+    colour: '#ffd9a0',
+    on: ['group:reeds'],
+    rate: 0.12,
+    parts: [{ does: 'level', wave: 'breath', offset: 0.15, size: 0.7, order: 'x', spread: 1.5 }],
+  }),
+  make('effect', {
+    id: 'effect:path',
+    number: 6,
+    name: 'Lanterns along the path',
+    colour: '#ffb347',
+    on: ['group:path'],
+    rate: 0.08,
+    light: 0.7,
+    parts: [
+      { does: 'colour', way: 'gradient', colours: ['#ff8a1c', '#ffd070', '#ff5a10'], order: 'wire', spread: 3 },
+      {
+        does: 'level',
+        wave: 'wave',
+        offset: 0.35,
+        size: 0.65,
+        order: 'wire',
+        spread: 12,
+        combine: 'through',
+        times: 3,
+      },
+    ],
+  }),
+];
+
 /** The whole demo show as records. */
 export function millpondWalk(profiles: readonly AnyRecord[], addresses: StandinAddresses): AnyRecord[] {
   const used = profiles.filter((p) =>
@@ -242,6 +328,7 @@ export function millpondWalk(profiles: readonly AnyRecord[], addresses: StandinA
         values: values as Record<LitId, UnitValues>,
       }),
     ),
+    ...EFFECTS,
     ...groundPlan(),
   ];
 }

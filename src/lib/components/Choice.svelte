@@ -6,16 +6,27 @@
     choose: (value: T) => void;
     hideLabel?: boolean;
     mixed?: boolean;
+    /** Shown while nothing is chosen. */
+    placeholder?: string;
     disabled?: boolean;
   }
-  let { label, value, options, choose, hideLabel = false, mixed = false, disabled = false }: Props = $props();
+  let {
+    label,
+    value,
+    options,
+    choose,
+    hideLabel = false,
+    mixed = false,
+    disabled = false,
+    placeholder = 'choose',
+  }: Props = $props();
   const id = $props.id();
 </script>
 
 <div class="choice">
   <label for={id} class:visually-hidden={hideLabel}>{label}</label>
   <select {id} {disabled} value={mixed ? '' : (value ?? '')} onchange={(e) => choose(e.currentTarget.value as T)}>
-    {#if mixed || value === null}<option value="" disabled>{mixed ? 'mixed' : 'choose'}</option>{/if}
+    {#if mixed || value === null}<option value="" disabled>{mixed ? 'mixed' : placeholder}</option>{/if}
     {#each options as option (option.value)}<option value={option.value}>{option.text}</option>{/each}
   </select>
 </div>

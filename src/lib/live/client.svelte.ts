@@ -14,9 +14,10 @@ import { decodeFrame } from '$core/protocol/framing.ts';
 import type { ClientMessage, ServerMessage, SystemState, UndoInfo, Walker } from '$core/protocol/live.ts';
 import { EMPTY_NETWORK, type NetworkAnswer, type NetworkAsk, type NetworkState } from '$core/protocol/network.ts';
 import type { AnyRecord } from '$core/records/index.ts';
-import type { LiveCommand, LiveState, Probe } from '$core/show/index.ts';
+import { applyLive, initialLive, type LiveCommand, type LiveState, type Probe } from '$core/show/index.ts';
 import type { TestRequest } from '$core/signal/index.ts';
 import { changeFaults } from '$core/document/rules.ts';
+import { Preview } from '../preview/preview.ts';
 import { sentence } from '../state/words.ts';
 
 /** An edit on its way: what it puts and removes, and the records as they were when it was made. */
@@ -24,6 +25,7 @@ interface PendingEdit {
   readonly label: string;
   change: ChangeSet;
   before: ReadonlyMap<Id, AnyRecord>;
+  readonly blind: boolean;
 }
 
 type Body = ClientMessage extends infer M ? (M extends { id: number } ? Omit<M, 'id'> : never) : never;
@@ -31,6 +33,26 @@ type Reply = Extract<ServerMessage, { type: 'reply' }>;
 type Answered = Extract<ServerMessage, { type: 'answer' }>;
 /** A page says this often that it is still there while its test runs. */
 const TEST_ALIVE_MS = 1500;
+
+/** What goes to what is tried here while this page is blind. Masters, Dark and the tempo are always those of the show. */
+const BLIND_COMMANDS: ReadonlySet<LiveCommand['do']> = new Set([
+  'play',
+  'release',
+  'releasePlay',
+  'releaseAll',
+  'flash',
+  'soloPlay',
+  'speed',
+  'step',
+  'now',
+  'tweak',
+  'mood',
+  'hand',
+  'handEffect',
+  'letGoEffect',
+  'letGo',
+  'identify',
+]);
 
 const RETRY_MS = [200, 500, 1000, 2000];
 const AWAY: Fault = {
@@ -60,7 +82,14 @@ export class LiveClient {
   document = $state.raw<Document>(new Map());
   revision = $state(0);
   history = $state.raw<UndoInfo>({ undo: null, redo: null });
-  live = $state.raw<LiveState | null>(null);
+  /** What the engine plays. */
+  real = $state.raw<LiveState | null>(null);
+  /** What is tried here without being sent; null while this page is live. */
+  blind = $state.raw<LiveState | null>(null);
+  /** What this page shows and changes: blind where it is blind. */
+  get live(): LiveState | null {
+    return this.blind ?? this.real;
+  }
   universes = $state.raw<readonly number[]>([]);
   system = $state.raw<SystemState>({ engine: null, standins: null, database: 'up' });
   /** What the engine knows of devices, ports and other sources. */
@@ -70,12 +99,19 @@ export class LiveClient {
   /** Edits not yet confirmed by the server. */
   unsaved = $state(0);
 
-  /** Newest slots by universe. Not reactive: subscribe with `onFrame`. */
-  readonly frames = new Map<number, Uint8Array>();
+  /** Newest slots by universe as they are sent. Not reactive: subscribe with `onFrame`. */
+  readonly sent = new Map<number, Uint8Array>();
+  /** Newest slots of what is tried blind. */
+  readonly #tried = new Map<number, Uint8Array>();
+  /** What is to be seen here: what is sent, or what is tried blind. Not reactive either. */
+  get frames(): ReadonlyMap<number, Uint8Array> {
+    return this.blind ? this.#tried : this.sent;
+  }
   /** Newest slots that other desks send us, by our universe. Not reactive either. */
   readonly received = new Map<number, Uint8Array>();
   #frameListeners = new Set<() => void>();
-  #clockOffset = 0;
+  /** The server's clock less this machine's, milliseconds. */
+  clockOffset = 0;
   #confirmed: Document = new Map();
   #pending: PendingEdit[] = [];
   #sending = false;
@@ -114,12 +150,13 @@ export class LiveClient {
 
   close(): void {
     this.#closed = true;
+    this.preview.close();
     this.#socket?.close();
   }
 
   /** Milliseconds of the server's clock: what plays is timed by it. */
   now(): number {
-    return Date.now() + this.#clockOffset;
+    return Date.now() + this.clockOffset;
   }
 
   onFrame(listener: () => void): () => void {
@@ -130,7 +167,7 @@ export class LiveClient {
   #takeFrame(data: ArrayBuffer): void {
     const frame = decodeFrame(new Uint8Array(data));
     if (!frame) return;
-    const kept = frame.kind === 'sent' ? this.frames : this.received;
+    const kept = frame.kind === 'sent' ? this.sent : this.received;
     for (const [universe, slots] of frame.universes) kept.set(universe, slots);
     for (const listener of this.#frameListeners) listener();
   }
@@ -146,11 +183,10 @@ export class LiveClient {
         this.#waiting.delete(message.id);
         return;
       case 'live':
-        this.#clockOffset = message.now - Date.now();
-        this.live = message.live;
+        this.clockOffset = message.now - Date.now();
+        this.#takeLive(message.live);
         this.universes = message.universes;
-        for (const universe of this.frames.keys())
-          if (!message.universes.includes(universe)) this.frames.delete(universe);
+        for (const universe of this.sent.keys()) if (!message.universes.includes(universe)) this.sent.delete(universe);
         return;
       case 'system':
         this.system = message.system;
@@ -185,13 +221,14 @@ export class LiveClient {
     this.#confirmed = documentOf(message.show?.records ?? []);
     this.revision = message.show?.revision ?? 0;
     this.history = message.history;
-    this.live = message.live;
-    this.#clockOffset = message.now - Date.now();
+    if (!sameShow) this.blind = null;
+    this.#takeLive(message.live);
+    this.clockOffset = message.now - Date.now();
     this.universes = message.universes;
     this.system = message.system;
     if (!sameShow) {
       this.#pending = [];
-      this.frames.clear();
+      this.sent.clear();
     }
     this.#rebase();
     this.welcomed = true;
@@ -234,6 +271,7 @@ export class LiveClient {
       view = applyChange(view, edit.change);
     }
     this.document = view;
+    this.preview.changed();
     this.unsaved = this.#pending.length;
   }
 
@@ -249,8 +287,9 @@ export class LiveClient {
       return false;
     }
     const before = new Map(reverseOf(this.document, change).put.map((r) => [r.id, r] as const));
-    this.#pending.push({ label, change, before });
+    this.#pending.push({ label, change, before, blind: this.blind !== null });
     this.document = applyChange(this.document, change);
+    this.preview.changed();
     this.unsaved = this.#pending.length;
     void this.#sendNext();
     return true;
@@ -265,6 +304,7 @@ export class LiveClient {
       base: this.revision,
       label: edit.label,
       change: { put: [...edit.change.put], remove: [...edit.change.remove] },
+      ...(edit.blind ? { blind: true } : {}),
     });
     this.#sending = false;
     // Cut off: it stays and is sent again after the next welcome.
@@ -279,18 +319,69 @@ export class LiveClient {
   }
 
   async undo(): Promise<void> {
-    const reply = await this.#request({ type: 'undo' });
+    const reply = await this.#request({ type: 'undo', blind: this.blind !== null });
     if (reply.faults) this.#complain(reply.faults);
     else this.tell('note', `Undone: ${reply.label}`);
   }
 
   async redo(): Promise<void> {
-    const reply = await this.#request({ type: 'redo' });
+    const reply = await this.#request({ type: 'redo', blind: this.blind !== null });
     if (reply.faults) this.#complain(reply.faults);
     else this.tell('note', `Redone: ${reply.label}`);
   }
 
+  #takeLive(real: LiveState | null): void {
+    this.real = real;
+    // What is tried blind follows the same tempo.
+    if (this.blind && real && this.blind.tempo !== real.tempo) this.blind = { ...this.blind, tempo: real.tempo };
+    this.preview.changed();
+  }
+
+  /** The worker that draws what is blind, explains, and makes thumbnails. */
+  readonly preview = new Preview(this, (universes, bytes) => {
+    if (!this.blind) return;
+    this.#tried.clear();
+    universes.forEach((u, i) => this.#tried.set(u, bytes.subarray(i * 512, i * 512 + 512)));
+    for (const listener of this.#frameListeners) listener();
+  });
+
+  /** From now on this page tries without sending; `from` what plays now, or nothing at all. */
+  goBlind(from: 'playing' | 'nothing'): void {
+    const { real } = this;
+    if (!real || this.blind) return;
+    const empty = initialLive(this.now());
+    const kept = from === 'playing' ? { playing: real.playing, hand: real.hand, handEffects: real.handEffects } : {};
+    this.#tried.clear();
+    this.blind = { ...empty, tempo: real.tempo, ...kept };
+    this.preview.sync();
+  }
+
+  /** Ends being blind: what was tried is sent, fading in, or forgotten. */
+  async endBlind(how: 'live' | 'forget', fadeMs = 0): Promise<void> {
+    const { blind } = this;
+    if (!blind) return;
+    if (how === 'live') {
+      const { hand, handEffects } = blind;
+      const playing = blind.playing.filter((p) => p.releasedAt === null);
+      const faults = (
+        await this.#request({
+          type: 'command',
+          command: { do: 'goLive', playing, hand, handEffects, fadeMs },
+        })
+      ).faults;
+      if (faults) return this.#complain(faults);
+    }
+    this.blind = null;
+    this.preview.changed();
+    for (const listener of this.#frameListeners) listener();
+  }
+
   async command(command: LiveCommand): Promise<void> {
+    if (this.blind && BLIND_COMMANDS.has(command.do)) {
+      this.blind = applyLive(this.blind, command, this.now(), crypto.randomUUID(), this.document);
+      this.preview.changed();
+      return;
+    }
     const reply = await this.#request({ type: 'command', command });
     if (reply.faults) this.#complain(reply.faults);
   }
@@ -343,6 +434,7 @@ export class LiveClient {
   }
 
   identify(units: readonly LitId[]): void {
+    if (this.blind) return void this.command({ do: 'identify', units: [...units] });
     void this.#request({ type: 'identify', units: [...units] });
   }
 

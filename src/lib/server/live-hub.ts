@@ -15,7 +15,7 @@ import type { Applied } from './show-service.ts';
 export interface HubHost {
   welcome(clientId: string): Promise<ServerMessage>;
   edit(clientId: string, message: Extract<ClientMessage, { type: 'edit' }>): Promise<Applied | null>;
-  turnBack(clientId: string, action: 'undo' | 'redo'): Promise<Applied | null>;
+  turnBack(clientId: string, message: Extract<ClientMessage, { type: 'undo' | 'redo' }>): Promise<Applied | null>;
   command(command: LiveCommand): Promise<Fault | null>;
   ask(ask: NetworkAsk): Promise<{ fault: Fault | null; answer: NetworkAnswer | null }>;
   frame(kind: FrameKind): ReadonlyMap<number, Uint8Array>;
@@ -217,7 +217,7 @@ export class LiveHub {
         return this.#host.edit(client.id, message);
       case 'undo':
       case 'redo':
-        return this.#host.turnBack(client.id, message.type);
+        return this.#host.turnBack(client.id, message);
       case 'command':
         return this.#host.command(message.command);
       case 'identify':

@@ -54,9 +54,9 @@ export class Services {
     this.shows = new ShowService(this.#connection.db, (showId, applied) => this.#announce(showId, applied));
     this.hub = new LiveHub({
       welcome: (clientId) => this.#welcome(clientId),
-      edit: async (clientId, { change, base, label }) =>
-        this.shows.edit(await this.#current(), { change, base, label, author: clientId }),
-      turnBack: async (clientId, action) => this.shows[action](await this.#current(), clientId),
+      edit: async (clientId, { change, base, label, blind }) =>
+        this.shows.edit(await this.#current(), { change, base, label, author: clientId, blind }),
+      turnBack: async (clientId, { type, blind }) => this.shows[type](await this.#current(), clientId, blind),
       command: (command) => this.engine.command(command),
       ask: (ask) => this.engine.ask(ask),
       frame: (kind) => (kind === 'sent' ? this.engine.frame : this.engine.received),

@@ -38,6 +38,8 @@ export interface Edit {
   readonly base?: number;
   readonly label: string;
   readonly author: string;
+  /** What plays goes on as it was. */
+  readonly blind?: boolean;
 }
 
 export interface Applied {
@@ -46,6 +48,8 @@ export interface Applied {
   /** Fields changed by somebody else since `base` over which this edit won, with that somebody. */
   readonly overwrote: readonly { readonly field: string; readonly author: string }[];
 }
+
+type Mark = Pick<HistoryEntry, 'action' | 'target'>;
 
 const ATTEMPTS = 4;
 const nothingTo = (what: 'undo' | 'redo'): Fault => ({
@@ -116,19 +120,19 @@ export class ShowService {
 
   edit(showId: ShowId, edit: Edit): Promise<Applied | null> {
     return this.#inOrder(showId, () =>
-      this.#commit(showId, 'edit', null, edit.label, edit.author, (held) => this.#merged(showId, held, edit)),
+      this.#commit(showId, { action: 'edit', target: null, ...edit }, (held) => this.#merged(showId, held, edit)),
     );
   }
 
-  undo(showId: ShowId, author: string): Promise<Applied | null> {
-    return this.#turnBack(showId, author, 'undo');
+  undo(showId: ShowId, author: string, blind = false): Promise<Applied | null> {
+    return this.#turnBack(showId, author, 'undo', blind);
   }
 
-  redo(showId: ShowId, author: string): Promise<Applied | null> {
-    return this.#turnBack(showId, author, 'redo');
+  redo(showId: ShowId, author: string, blind = false): Promise<Applied | null> {
+    return this.#turnBack(showId, author, 'redo', blind);
   }
 
-  #turnBack(showId: ShowId, author: string, action: 'undo' | 'redo'): Promise<Applied | null> {
+  #turnBack(showId: ShowId, author: string, action: 'undo' | 'redo', blind: boolean): Promise<Applied | null> {
     return this.#inOrder(showId, async () => {
       const held = this.#held.get(showId) ?? (await this.#load(showId));
       const target = held.undo[action].at(-1);
@@ -136,7 +140,7 @@ export class ShowService {
       const entry = await changeAt(this.#db, showId, target);
       if (!entry) throw new FaultError(nothingTo(action));
       const change = action === 'undo' ? entry.reverse : entry.forward;
-      return this.#commit(showId, action, target, entry.label, author, () =>
+      return this.#commit(showId, { action, target, label: entry.label, author, blind }, () =>
         Promise.resolve({ change, overwrote: [] }),
       );
     });
@@ -144,10 +148,7 @@ export class ShowService {
 
   async #commit(
     showId: ShowId,
-    action: 'edit' | 'undo' | 'redo',
-    target: number | null,
-    label: string,
-    author: string,
+    { action, target, label, author, blind = false }: Pick<Edit, 'label' | 'author' | 'blind'> & Mark,
     prepare: (held: Held) => Promise<{ change: ChangeSet; overwrote: Applied['overwrote'] }>,
   ): Promise<Applied | null> {
     for (let attempt = 1; ; attempt++) {
@@ -166,6 +167,7 @@ export class ShowService {
           action,
           target,
           label,
+          blind,
         });
         held.document = applyChange(held.document, change);
         held.revision = entry.revision;

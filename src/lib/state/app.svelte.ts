@@ -2,6 +2,7 @@ import { getContext, setContext } from 'svelte';
 import { toast } from 'svelte-sonner';
 import { makeId, type AreaId, type Id, type LitId, type RecordKind } from '$core/ids.ts';
 import { removalOf } from '$core/document/rules.ts';
+import type { EffectSpec } from '$core/records/effect.ts';
 import { LiveClient } from '../live/client.svelte.ts';
 import { Cells } from './cells.svelte.ts';
 import { Hand } from './hand.svelte.ts';
@@ -26,6 +27,8 @@ export class App {
   tailOpen = $state(true);
   finderOpen = $state(false);
   helpOpen = $state(false);
+  /** The view of who sets the selection, and why. */
+  whyOpen = $state(false);
   /** Units this page holds alight. */
   identifying = $state.raw<readonly LitId[]>([]);
   /** Selected output, profile, scene or chase, by step. */
@@ -80,9 +83,27 @@ export class App {
     this.live.edit(label, removalOf(this.live.document, ids));
   }
 
+  #tweaks = new Map<string, EffectSpec>();
+  /** Changes an effect that runs; dragging sends at most one change a frame. */
+  tweak(playId: string, spec: EffectSpec): void {
+    if (this.#tweaks.size === 0)
+      requestAnimationFrame(() => {
+        const all = [...this.#tweaks];
+        this.#tweaks.clear();
+        for (const [id, latest] of all) void this.live.command({ do: 'tweak', playId: id, spec: latest });
+      });
+    this.#tweaks.set(playId, spec);
+  }
+
+  /** Begins to try without sending, from what plays; leaving without sending is said in the bar. */
+  toggleBlind(): void {
+    if (this.live.blind) void this.live.endBlind('forget');
+    else this.live.goBlind('playing');
+  }
+
   /** The level of an area by itself, 0-1. */
   areaLevel(id: AreaId): number {
-    return this.live.live?.areas[id] ?? 1;
+    return this.live.real?.areas[id] ?? 1;
   }
 
   identify(units: readonly LitId[]): void {

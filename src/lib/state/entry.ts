@@ -25,6 +25,10 @@ export const saveWhole = (text: string, low: number, high: number, take: Take): 
 export const saveNumber = (text: string, low: number, high: number, take: Take): string | null =>
   given(decimal(text, low, high), `Give ${low} to ${high}.`, take);
 
+/** The same for a time of 0 to an hour, typed in seconds; milliseconds. */
+export const saveSeconds = (text: string, take: Take, wanted = 'Give 0 to 3600 seconds.'): string | null =>
+  given(decimal(text, 0, 3600), wanted, (seconds) => take(Math.round(seconds * 1000)));
+
 /** Farthest anything stands from the middle of the room, metres. */
 const MOST_M = 1000;
 

@@ -1,13 +1,25 @@
-import { fromHex, nearestColour, type LinearRgb } from '$core/colour/convert.ts';
+import { fromHex, type LinearRgb } from '$core/colour/convert.ts';
+import { mixtureOf } from '$core/colour/mixture.ts';
 import type { LitId } from '$core/ids.ts';
+import { paletteKeys, plainValue } from '$core/palette/resolve.ts';
 import { attributeInfo, COLOUR_ATTRIBUTES, splitAttributeKey, type AttributeFamily } from '$core/profile/attributes.ts';
 import { homeFraction, type Programmable } from '$core/profile/layout.ts';
-import { sentFraction } from '$core/profile/readout.ts';
-import type { AttributeValue, UnitValues } from '$core/records/scene.ts';
+import { readCell, sentFraction, type CellLight } from '$core/profile/readout.ts';
+import type { Preset } from '$core/ready/presets.ts';
+import { colourValues, readyFor, takesColour, type ReadyLook } from '$core/ready/ready.ts';
+import type { EffectSpec } from '$core/records/effect.ts';
+import type { PaletteRecord } from '$core/records/index.ts';
+import type { AttributeValue, PlainValue, UnitValues } from '$core/records/scene.ts';
 import type { Channel } from '$core/records/profile.ts';
+import { fanPlaces, type FanShape } from '$core/show/fan.ts';
+import { wholeOf } from '$core/show/store.ts';
+import type { Play } from '$core/show/index.ts';
 import type { LiveClient } from '../live/client.svelte.ts';
 import type { Rig } from './rig.svelte.ts';
 import type { Selection } from './selection.svelte.ts';
+
+/** Values by hand of one unit; null lets one go. */
+type HandValues = Record<string, AttributeValue | null>;
 
 /** An attribute that at least one selected unit has. */
 export interface HandAttribute {
@@ -32,6 +44,8 @@ export class Hand {
   }
 
   readonly values = $derived.by((): Readonly<Record<string, UnitValues>> => this.#live.live?.hand ?? {});
+  /** Effects by hand. */
+  readonly effects = $derived.by((): readonly Play[] => this.#live.live?.handEffects ?? []);
   readonly unitIds = $derived(Object.keys(this.values) as LitId[]);
   readonly touchedCount = $derived(Object.values(this.values).reduce((sum, v) => sum + Object.keys(v).length, 0));
 
@@ -75,71 +89,152 @@ export class Hand {
   }
 
   /** Selected units that take a colour: by mixing, or by the nearest slot of a wheel. */
-  readonly colourUnits = $derived.by(() =>
-    this.#selection.lit.filter((id) => this.#mixes(id) || this.#wheelOf(id) !== null),
-  );
-
-  #mixes(id: LitId): boolean {
-    return this.#rig.programmable(id).some((p) => p.attribute === COLOUR_ATTRIBUTES[0]);
-  }
-
-  #wheelOf(id: LitId): { attribute: string; channel: Channel } | null {
-    const item = this.#rig
-      .programmable(id)
-      .find((p) => /^Color\d+$/.test(p.attribute) && p.channel?.ranges.some((r) => r.colour));
-    return item?.channel ? { attribute: item.attribute, channel: item.channel } : null;
-  }
+  readonly colourUnits = $derived.by(() => this.#selection.lit.filter((id) => takesColour(this.#rig.programmable(id))));
 
   set(unitIds: readonly LitId[], attribute: string, value: AttributeValue | null): void {
     this.#send(unitIds.map((id) => [id, this.#withCells(id, attribute, value)]));
   }
 
   /** A value for the whole unit takes the place of what single cells had by hand. */
-  #withCells(id: LitId, attribute: string, value: AttributeValue | null): Record<string, AttributeValue | null> {
-    const set: Record<string, AttributeValue | null> = { [attribute]: value };
+  #withCells(id: LitId, attribute: string, value: AttributeValue | null): HandValues {
+    const set: HandValues = { [attribute]: value };
     for (const key of Object.keys(this.values[id] ?? {}))
       if (key !== attribute && splitAttributeKey(key).attribute === attribute) set[key] = null;
     return set;
   }
 
-  setColour(unitIds: readonly LitId[], colour: LinearRgb): void {
+  /** Values for whole units, each in place of what single cells had; units on which nothing is set are left out. */
+  #lay(entries: Iterable<readonly [LitId, UnitValues]>): void {
     this.#send(
-      unitIds.flatMap((id): [LitId, Record<string, AttributeValue | null>][] => {
-        if (this.#mixes(id)) {
-          const parts = [colour.r, colour.g, colour.b];
-          return [
-            [
-              id,
-              Object.assign(
-                {},
-                ...COLOUR_ATTRIBUTES.map((attribute, i) => this.#withCells(id, attribute, parts[i]!)),
-              ) as Record<string, AttributeValue | null>,
-            ],
-          ];
-        }
-        const wheel = this.#wheelOf(id);
-        const slots = wheel?.channel.ranges.filter((r) => r.colour) ?? [];
-        const slot =
-          slots[
-            nearestColour(
-              colour,
-              slots.map((r) => fromHex(r.colour!)),
-            )
-          ];
-        return wheel && slot ? [[id, { [wheel.attribute]: { range: slot.name, at: 0.5 } }]] : [];
+      [...entries].flatMap(([id, values]): [LitId, HandValues][] => {
+        const own = Object.entries(values).map(([key, value]) => this.#withCells(id, key, value));
+        return own.length > 0 ? [[id, Object.assign({}, ...own) as HandValues]] : [];
       }),
     );
   }
 
-  #send(entries: readonly [LitId, Record<string, AttributeValue | null>][]): void {
+  setColour(unitIds: readonly LitId[], colour: LinearRgb): void {
+    this.#lay(unitIds.map((id) => [id, colourValues(this.#rig.programmable(id), colour)]));
+  }
+
+  /** Ready controls of the selection, made from the profiles. */
+  readonly ready = $derived.by(() => readyFor(this.#live.document, this.#selection.lit));
+
+  apply(look: ReadyLook): void {
+    this.#lay(Object.entries(look.set) as [LitId, UnitValues][]);
+  }
+
+  /** A ready-made effect on the selection. What is dark is lit; what is lit stays as bright as it is. */
+  playPreset(preset: Preset): void {
+    const { spec } = preset;
+    const light = spec.light === null && preset.family !== 'aim' ? null : this.#anyLit() ? null : 1;
+    this.playEffect({ ...spec, light });
+  }
+
+  playEffect(spec: EffectSpec): void {
+    void this.#live.command({ do: 'handEffect', spec, on: [...this.#selection.lit] });
+  }
+
+  #anyLit(): boolean {
+    const light: CellLight = { r: 0, g: 0, b: 0, strobing: false };
+    return this.#selection.lit.some((id) => {
+      const unit = this.#rig.lit(id)?.unit;
+      const reader = unit && this.#rig.readers.get(unit.id);
+      return reader?.cells.some((_, cell) => {
+        readCell(reader, cell, this.#live.frames, light);
+        return light.r + light.g + light.b > 0.02;
+      });
+    });
+  }
+
+  /** Values from one to the other over these units, in the order of the selection. */
+  fan(unitIds: readonly LitId[], attribute: string, from: number, to: number, shape: FanShape, seed: number): void {
+    const places = fanPlaces(unitIds.length, shape, seed);
+    this.#send(
+      unitIds.map((id, i) => {
+        const fraction = from + (to - from) * places[i]!;
+        return [id, this.#withCells(id, attribute, this.#ranged(id, attribute, Math.round(fraction * 1e4) / 1e4))];
+      }),
+    );
+  }
+
+  /** Where a channel has ranges the one by hand stays, and the fraction is a place in it. */
+  #ranged(id: LitId, attribute: string, fraction: number): AttributeValue {
+    const held = this.plain(id, attribute, this.values[id]?.[attribute]);
+    return typeof held === 'object' && held !== null ? { range: held.range, at: fraction } : fraction;
+  }
+
+  fanColour(unitIds: readonly LitId[], from: string, to: string, shape: FanShape, seed: number): void {
+    const [a, b] = [fromHex(from), fromHex(to)];
+    const places = fanPlaces(unitIds.length, shape, seed);
+    this.#lay(
+      unitIds.map((id, i) => {
+        const mix = (x: number, y: number): number => Math.round((x + (y - x) * places[i]!) * 1e4) / 1e4;
+        const colour = { r: mix(a.r, b.r), g: mix(a.g, b.g), b: mix(a.b, b.b) };
+        return [id, colourValues(this.#rig.programmable(id), colour)];
+      }),
+    );
+  }
+
+  /** What a palette says for each of the selection, as a reference to it. */
+  applyPalette(palette: PaletteRecord): void {
+    const refers = { palette: palette.id };
+    this.#lay(
+      this.#selection.lit.map((id) => [
+        id,
+        Object.fromEntries(paletteKeys(this.#live.document, palette, id).map((key) => [key, refers])),
+      ]),
+    );
+  }
+
+  /** A value with its palette put in. */
+  plain(id: LitId, attribute: string, value: AttributeValue | undefined | null): PlainValue | null {
+    if (value === undefined || value === null) return null;
+    const lit = this.#rig.lit(id);
+    if (!lit) return null;
+    const channel = lit.layout.programmable.find((p) => p.attribute === attribute)?.channel ?? null;
+    const asking = { id, unitId: lit.unit.id, profileId: lit.unit.profileId, channel };
+    return plainValue(this.#live.document, value, asking, attribute);
+  }
+
+  /** Takes what the selection looks like at this moment, whoever sets it, into the hand. */
+  async takePlaying(): Promise<void> {
+    const units = [...this.#selection.lit];
+    const values = await this.#live.preview.ask({ what: 'values', units, nowMs: this.#live.now() });
+    this.#send(
+      Object.entries(values).map(([id, own]) => {
+        const items = this.#rig.programmable(id as LitId);
+        return [id as LitId, wholeOf(own, (attribute) => items.find((p) => p.attribute === attribute)?.cells ?? 0)];
+      }),
+    );
+  }
+
+  /** What is by hand of the selection, in its order, to be laid on others. */
+  clip = $state.raw<readonly UnitValues[]>([]);
+  copy(): void {
+    this.clip = this.#selection.lit.flatMap((id) => (this.values[id] ? [this.values[id]] : []));
+  }
+  /** Laid on the selection in order, again from the first where there are more; only what each can do. */
+  paste(): void {
+    if (this.clip.length === 0) return;
+    this.#send(
+      this.#selection.lit.map((id, i) => {
+        const has = new Set(this.#rig.programmable(id).map((p) => p.attribute));
+        const own = Object.entries(this.clip[i % this.clip.length]!);
+        return [id, Object.fromEntries(own.filter(([key]) => has.has(splitAttributeKey(key).attribute)))];
+      }),
+    );
+  }
+
+  #send(entries: readonly [LitId, HandValues][]): void {
     if (entries.length > 0) this.#live.setHand(Object.fromEntries(entries));
   }
 
   /** The colour by hand of the first selected unit that has one. */
   readonly colour = $derived.by((): LinearRgb | null => {
     for (const id of this.#selection.lit) {
-      const [r, g, b] = COLOUR_ATTRIBUTES.map((attribute) => this.values[id]?.[attribute]);
-      if (typeof r === 'number' && typeof g === 'number' && typeof b === 'number') return { r, g, b };
+      const mixture = mixtureOf(this.values[id]);
+      if (mixture) return mixture;
     }
     return null;
   });

@@ -1,15 +1,16 @@
 import { toHex } from '$core/colour/convert.ts';
+import { mixtureOf } from '$core/colour/mixture.ts';
 import type { UnitValues } from '$core/records/scene.ts';
 
 /** A colour for a scene's pad: the mean of the colours it sets, bright enough to be seen; amber when it sets none. */
 export function averageColour(values: Readonly<Record<string, UnitValues>>): string {
   let [r, g, b, n] = [0, 0, 0, 0];
   for (const unit of Object.values(values)) {
-    const { ColorRGB_Red: red, ColorRGB_Green: green, ColorRGB_Blue: blue } = unit;
-    if (typeof red !== 'number' || typeof green !== 'number' || typeof blue !== 'number') continue;
-    r += red;
-    g += green;
-    b += blue;
+    const mixture = mixtureOf(unit);
+    if (!mixture) continue;
+    r += mixture.r;
+    g += mixture.g;
+    b += mixture.b;
     n++;
   }
   const most = Math.max(r, g, b);

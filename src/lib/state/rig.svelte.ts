@@ -1,5 +1,5 @@
 import { getRecord, recordsOf } from '$core/document/change.ts';
-import type { ChaseId, LitId, ProfileId, SceneId, UnitId } from '$core/ids.ts';
+import type { LitId, ProfileId, UnitId } from '$core/ids.ts';
 import { formatAddress } from '$core/patch/address.ts';
 import type { Clash } from '$core/patch/clash.ts';
 import { patchFaults } from '$core/patch/faults.ts';
@@ -8,11 +8,22 @@ import { layoutOfUnit, patchOf, placeOf, slotsPerUniverseOf, type PatchedUnit } 
 import type { ModeLayout, Programmable } from '$core/profile/layout.ts';
 import { litOf, type Lit } from '$core/prop/lit.ts';
 import { makeReader, type UnitReader } from '$core/profile/readout.ts';
-import type { ChaseRecord, PartRecord, ProfileRecord, SceneRecord, UnitRecord } from '$core/records/index.ts';
+import type {
+  ChaseRecord,
+  EffectRecord,
+  PaletteRecord,
+  PartRecord,
+  ProfileRecord,
+  SceneRecord,
+  UnitRecord,
+} from '$core/records/index.ts';
 import type { LiveClient } from '../live/client.svelte.ts';
 
 const byNumber = (a: { number: number; id: string }, b: { number: number; id: string }): number =>
   a.number - b.number || (a.id < b.id ? -1 : 1);
+
+/** What has a pad and can be played. */
+export type PlayableRecord = SceneRecord | ChaseRecord | EffectRecord;
 
 /** The open show in the shapes that screens ask for. Everything is derived from the document. */
 export class Rig {
@@ -26,6 +37,9 @@ export class Rig {
   readonly groups = $derived.by(() => recordsOf(this.#live.document, 'group').sort(byNumber));
   readonly scenes = $derived.by(() => recordsOf(this.#live.document, 'scene').sort(byNumber));
   readonly chases = $derived.by(() => recordsOf(this.#live.document, 'chase').sort(byNumber));
+  readonly effects = $derived.by(() => recordsOf(this.#live.document, 'effect').sort(byNumber));
+  readonly palettes = $derived.by(() => recordsOf(this.#live.document, 'palette').sort(byNumber));
+  readonly playables = $derived<readonly PlayableRecord[]>([...this.scenes, ...this.chases, ...this.effects]);
   readonly profiles = $derived.by(() =>
     recordsOf(this.#live.document, 'profile').sort(
       (a, b) => a.maker.localeCompare(b.maker) || a.model.localeCompare(b.model),
@@ -136,11 +150,28 @@ export class Rig {
   lit(id: string): Lit | null {
     return litOf(this.#live.document, id);
   }
+  /** Units and parts of props by number, with what lights of them; those that are gone are left out. */
+  litRows(ids: readonly LitId[]): (Lit & { readonly id: LitId })[] {
+    return ids
+      .flatMap((id) => {
+        const lit = this.lit(id);
+        return lit ? [{ ...lit, id }] : [];
+      })
+      .sort((a, b) => a.unit.number - b.unit.number || (a.part?.number ?? 0) - (b.part?.number ?? 0));
+  }
   layout(unit: UnitRecord): ModeLayout {
     return layoutOfUnit(this.#live.document, unit);
   }
-  playable(id: SceneId | ChaseId | string): SceneRecord | ChaseRecord | undefined {
-    return getRecord(this.#live.document, 'scene', id) ?? getRecord(this.#live.document, 'chase', id);
+  playable(id: string | null | undefined): PlayableRecord | undefined {
+    if (!id) return undefined;
+    const { document } = this.#live;
+    return getRecord(document, 'scene', id) ?? getRecord(document, 'chase', id) ?? getRecord(document, 'effect', id);
+  }
+  palette(id: string): PaletteRecord | undefined {
+    return getRecord(this.#live.document, 'palette', id);
+  }
+  paletteName(id: string): string {
+    return this.palette(id)?.name ?? 'palette';
   }
   modeName(unit: UnitRecord): string {
     return this.profile(unit.profileId)?.modes.find((m) => m.key === unit.mode)?.name ?? unit.mode;

@@ -18,6 +18,11 @@ export class Selection {
     this.ids = [...new Set(ids)];
     this.parts = [];
   }
+  /** Units and parts. */
+  setLit(ids: readonly LitId[]): void {
+    this.ids = ids.filter((id): id is UnitId => id.startsWith('unit:'));
+    this.parts = ids.filter((id): id is PartId => id.startsWith('part:'));
+  }
   add(ids: Iterable<UnitId>): void {
     this.ids = [...new Set([...this.ids, ...ids])];
   }

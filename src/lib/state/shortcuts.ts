@@ -6,6 +6,8 @@ export const SHELL_SHORTCUTS: readonly (readonly [keys: string, does: string])[]
   ['Ctrl+Z / Ctrl+Shift+Z', 'Undo / redo'],
   ['F (hold)', 'Light the selection at full white'],
   ['L', 'Let everything by hand go'],
+  ['B', 'Blind: try without sending'],
+  ['W', 'Who sets the selection, and why'],
   ['Ctrl+A', 'Select all units'],
   ['Esc', 'Select nothing'],
   ['G, then A to Z', 'Select one of the first 26 groups (Shift: add it)'],
@@ -35,6 +37,8 @@ export function listenForShortcuts(app: App): () => void {
     else if (key === 'g' && app.rig.groups.length > 0) app.groupKeys = true;
     else if (key === 'f' && !event.repeat && app.selection.lit.length > 0) app.identify(app.selection.lit);
     else if (key === 'l') app.hand.letGo();
+    else if (key === 'b') app.toggleBlind();
+    else if (key === 'w' && app.selection.lit.length > 0) app.whyOpen = true;
     else if (key === 't') app.foldTail();
     else if (key === 'd') app.foldDetails();
     else if (event.key === '?') app.helpOpen = !app.helpOpen;

@@ -37,6 +37,8 @@ const engine = (over: Partial<EngineHealth> = {}): EngineHealth => ({
   renderMs: 0,
   universes: 2,
   realtime: true,
+  flashesHeld: false,
+  failedPlays: {},
   outputs: [output()],
   ...over,
 });

@@ -30,6 +30,12 @@ export function outputWords(
       title: 'A gateway has not answered for 10 seconds. See Lines.',
       mark: 'wrong',
     };
+  if (engine.flashesHeld)
+    return {
+      text: 'Flashes held back',
+      title: 'Something flashes faster than is safe over a large part of the plot. The limit is under Settings.',
+      mark: 'look',
+    };
   const total = rig.universes.length;
   const sent = total - rig.unrouted.length;
   const title = `${engine.frameRateMeasured.toFixed(1)} frames a second; ${sending.reduce((sum, o) => sum + o.packetsPerSecond, 0)} packets a second`;

@@ -1,9 +1,12 @@
 <script lang="ts">
   import type { ShowRecord } from '$core/records/index.ts';
   import Button from '$lib/components/Button.svelte';
+  import Check from '$lib/components/Check.svelte';
   import Field from '$lib/components/Field.svelte';
+  import Mark from '$lib/components/Mark.svelte';
   import Step from '$lib/components/Step.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { saveNumber } from '$lib/state/entry.ts';
   import { parseNumber } from '$core/numbers.ts';
   import Moon from '@lucide/svelte/icons/moon';
   import Sun from '@lucide/svelte/icons/sun';
@@ -25,6 +28,8 @@
     put('Frame rate', { frameRate: value });
     return null;
   }
+  const safety = (fields: Partial<ShowRecord['safety']>): void =>
+    put('Limits of flashing', { safety: { ...show!.safety, ...fields } });
   function measure(key: 'widthM' | 'depthM' | 'heightM', most: number, text: string): string | null {
     const value = parseNumber(text);
     if (value === null || value < 1 || value > most) return `Give 1 to ${most} metres.`;
@@ -47,6 +52,45 @@
         <Field label="Frames a second (10-44)" numeric value={show.frameRate} save={frameRate} />
       </section>
       <section>
+        <h2>Flashing</h2>
+        <p class="quiet">
+          Fast flashes over a large part of the plot can make people ill. They are held back last of all, whatever is
+          programmed.
+        </p>
+        <Check
+          label="Hold back flashes that are not safe"
+          checked={show.safety.limitFlashes}
+          change={(limitFlashes) => safety({ limitFlashes })}
+        />
+        {#if !show.safety.limitFlashes}
+          <p class="lifted" role="alert">
+            <Mark kind="look" /> Lifted: flashes are sent as they are programmed. Tell everybody who can see them.
+          </p>
+        {/if}
+        <div class="three">
+          <Field
+            label="At most, a second"
+            numeric
+            value={show.safety.flashesPerSecond}
+            save={(t) => saveNumber(t, 0.5, 20, (flashesPerSecond) => safety({ flashesPerSecond }))}
+          />
+          <Field
+            label="Over more than"
+            numeric
+            suffix="%"
+            value={Math.round(show.safety.share * 100)}
+            save={(t) => saveNumber(t, 0, 100, (percent) => safety({ share: percent / 100 }))}
+          />
+          <Field
+            label="No strobe faster than"
+            numeric
+            suffix="Hz"
+            value={show.safety.strobeHz}
+            save={(t) => saveNumber(t, 0.5, 50, (strobeHz) => safety({ strobeHz }))}
+          />
+        </div>
+      </section>
+      <section>
         <h2>Room</h2>
         <Field label="Name" value={show.room.name} save={roomName} />
         <div class="three">
@@ -67,6 +111,11 @@
 </Step>
 
 <style>
+  .lifted {
+    display: flex;
+    gap: 6px;
+    color: var(--look);
+  }
   .all {
     overflow: auto;
     padding: 4px 16px 24px;

@@ -1,95 +1,130 @@
 <script lang="ts">
-  import { isPlaying } from '$core/show/index.ts';
+  import type { AreaId } from '$core/ids.ts';
+  import { MOODS } from '$core/records/profile.ts';
   import Button from '$lib/components/Button.svelte';
+  import Check from '$lib/components/Check.svelte';
   import Step from '$lib/components/Step.svelte';
+  import Tabs from '$lib/components/Tabs.svelte';
+  import Masters from '$lib/components/show/Masters.svelte';
+  import Pads from '$lib/components/show/Pads.svelte';
+  import PlayingList from '$lib/components/show/PlayingList.svelte';
+  import ReadyView from '$lib/components/show/ReadyView.svelte';
+  import WhyPanel from '$lib/components/show/WhyPanel.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { plural } from '$lib/state/words.ts';
 
   const app = getApp();
   const live = $derived(app.live.live);
+  const real = $derived(app.live.real);
   const plays = $derived(live?.playing ?? []);
-  let clock = $state(0);
-  $effect(() => {
-    const timer = setInterval(() => (clock = app.live.now()), 250);
-    return () => clearInterval(timer);
-  });
-  const since = (at: number): string => {
-    const s = Math.max(0, Math.floor((clock - at) / 1000));
-    return `${Math.floor(s / 60)}:${String(s % 60).padStart(2, '0')}`;
-  };
-  const dark = $derived(live?.dark.on ?? false);
-  const grand = $derived(live?.grand ?? 1);
-  const toggle = (id: (typeof plays)[number]['target']): void =>
-    void app.live.command({ do: live && isPlaying(live, id) ? 'release' : 'play', target: id });
+  let view = $state<'pads' | 'ready' | 'masters' | 'why'>('pads');
+  const FADES = ['own', '0', '0.5', '1', '2', '3', '5', '10', '20'] as const;
+  let fade = $state<(typeof FADES)[number]>('own');
+  const fadeS = $derived(fade === 'own' ? null : Number(fade));
+  let instead = $state(false);
+  let flash = $state(false);
+  const dark = $derived(real?.dark.on ?? false);
+  const grand = $derived(real?.grand ?? 1);
+  const frozen = $derived((real?.frozen ?? null) !== null);
+  /** For whom a mood is chosen: everybody, an area, or the selection. */
+  let moodFor = $state('rig');
+  const moodPlace = $derived(
+    moodFor === 'selection'
+      ? { on: [...app.selection.lit] }
+      : moodFor.startsWith('area:')
+        ? { areaId: moodFor as AreaId }
+        : {},
+  );
+  const mood = $derived(
+    plays
+      .find(
+        (p) =>
+          p.target?.startsWith('mood:') &&
+          p.releasedAt === null &&
+          p.areaId === (moodPlace.areaId ?? null) &&
+          (p.on ?? []).join() === (moodPlace.on ?? []).join(),
+      )
+      ?.target?.slice(5),
+  );
+  const whyId = $derived(app.selection.lit.at(-1));
+  const whyName = $derived(whyId ? app.rig.lit(whyId)?.name : undefined);
 </script>
 
 <Step title="Show" detailsTitle="Playing now">
   {#snippet tools()}
-    <span class="quiet">Touch a pad to play it, again to let it go. Several play at once.</span>
-    <Button disabled={plays.every((p) => p.releasedAt !== null)} onclick={() => app.live.command({ do: 'releaseAll' })}
-      >Let all go</Button
-    >
-  {/snippet}
-  <div class="pads">
-    {#snippet pad(item: (typeof app.rig.scenes)[number] | (typeof app.rig.chases)[number])}
-      {@const on = live ? isPlaying(live, item.id) : false}
-      {@const fading = !on && plays.some((p) => p.target === item.id)}
-      <button
-        type="button"
-        class="pad"
-        class:on
-        class:fading
-        aria-pressed={on}
-        style:--tint={item.colour}
-        onclick={() => toggle(item.id)}
-      >
-        <span class="name">{item.name}</span>
-        <span class="quiet"
-          >{on
-            ? 'playing'
-            : fading
-              ? 'fading out'
-              : item.kind === 'chase'
-                ? plural(item.steps.length, 'step')
-                : plural(Object.keys(item.values).length, 'unit')}</span
+    <Tabs
+      label="What is shown"
+      tabs={[
+        ['pads', 'Pads'],
+        ['ready', 'Ready'],
+        ['masters', 'Masters'],
+        ['why', 'Why'],
+      ]}
+      value={view}
+      choose={(v) => (view = v)}
+    />
+    <div class="moods" role="group" aria-label="Mood">
+      <select bind:value={moodFor} aria-label="Mood for">
+        <option value="rig">Mood</option>
+        <option value="selection">Mood of the selection</option>
+        {#each app.rig.areas as area (area.id)}<option value={area.id}>Mood in {area.name}</option>{/each}
+      </select>
+      {#each MOODS as name (name)}
+        <button
+          type="button"
+          aria-pressed={mood === name}
+          title="Special channels of every effect fixture: {name}"
+          disabled={moodFor === 'selection' && app.selection.lit.length === 0}
+          onclick={() => app.live.command({ do: 'mood', mood: mood === name ? null : name, ...moodPlace })}
+          >{name}</button
         >
-      </button>
-    {/snippet}
-    {#if app.rig.scenes.length + app.rig.chases.length === 0}
-      <p class="quiet">No pads yet: every scene and chase gets one. <a href="/scenes">Make a scene</a>.</p>
-    {/if}
-    {#if app.rig.scenes.length > 0}
-      <h2>Scenes</h2>
-      <div class="grid">
-        {#each app.rig.scenes as item (item.id)}{@render pad(item)}{/each}
-      </div>
-    {/if}
-    {#if app.rig.chases.length > 0}
-      <h2>Chases</h2>
-      <div class="grid">
-        {#each app.rig.chases as item (item.id)}{@render pad(item)}{/each}
-      </div>
-    {/if}
-  </div>
-  {#snippet details()}
-    <ul>
-      {#each plays as play (play.id)}
-        {@const item = app.rig.playable(play.target)}
-        {#if item}
-          <li style:--tint={item.colour}>
-            <span class="name">{item.name}</span>
-            <span class="num quiet">{play.releasedAt === null ? since(play.startedAt) : 'fading out'}</span>
-            <Button
-              kind="bare"
-              disabled={play.releasedAt !== null}
-              onclick={() => app.live.command({ do: 'release', target: play.target })}>Let go</Button
-            >
-          </li>
-        {/if}
-      {:else}
-        <li class="quiet none">Nothing. The rig rests.</li>
       {/each}
-    </ul>
+    </div>
+  {/snippet}
+  {#if view === 'pads'}
+    <div class="column">
+      <div class="how">
+        <label
+          >Fade <select bind:value={fade} aria-label="Crossfade">
+            {#each FADES as f (f)}<option value={f}>{f === 'own' ? 'as each says' : `${f} s`}</option>{/each}
+          </select></label
+        >
+        <Check label="One at a time" checked={instead} change={(v) => (instead = v)} />
+        <Check label="Hold to flash" checked={flash} change={(v) => (flash = v)} />
+      </div>
+      <Pads {fadeS} {instead} {flash} />
+    </div>
+  {:else if view === 'ready'}<ReadyView />
+  {:else if view === 'masters'}<Masters />
+  {:else}
+    <div class="why">
+      {#if whyId}<h2>{whyName}</h2>
+        <WhyPanel unitId={whyId} />{:else}<p class="quiet">
+          Select a unit: everything that sets it is shown here, what wins on top.
+        </p>{/if}
+    </div>
+  {/if}
+  {#snippet details()}
+    <div class="acts">
+      <Button
+        disabled={plays.every((p) => p.releasedAt !== null)}
+        onclick={() => app.live.command({ do: 'releaseAll', fadeOutMs: fadeS === null ? undefined : fadeS * 1000 })}
+        >Let all go</Button
+      >
+      <Button
+        pressed={frozen}
+        title="What plays stands still; masters and the hand still work"
+        onclick={() => app.live.command({ do: 'freeze', on: !frozen })}>{frozen ? 'Frozen' : 'Freeze'}</Button
+      >
+      <Button
+        pressed={(real?.solo.length ?? 0) > 0}
+        disabled={(real?.solo.length ?? 0) === 0 && app.selection.lit.length === 0}
+        title="Only the selection is to be seen"
+        onclick={() =>
+          app.live.command({ do: 'solo', units: (real?.solo.length ?? 0) > 0 ? [] : [...app.selection.lit] })}
+        >Solo</Button
+      >
+    </div>
+    <PlayingList />
     <label class="grand">
       <span>Grand master <b class="num">{Math.round(grand * 100)} <span class="quiet">%</span></b></span>
       <input
@@ -102,82 +137,78 @@
         oninput={(e) => app.live.command({ do: 'grand', level: Number(e.currentTarget.value) })}
       />
     </label>
-    <Button class="bigdark" pressed={dark} onclick={() => app.live.command({ do: 'dark', on: !dark })}
-      >{dark ? 'Dark: press to bring back' : 'Dark'}</Button
+    <Button
+      class="bigdark"
+      pressed={dark && !real?.darkHaze}
+      onclick={() => app.live.command({ do: 'dark', on: !dark })}>{dark ? 'Dark: press to bring back' : 'Dark'}</Button
+    >
+    <Button
+      pressed={dark && (real?.darkHaze ?? false)}
+      title="Dark, and haze and fog stop too"
+      onclick={() => app.live.command({ do: 'dark', on: !(dark && real?.darkHaze), haze: !(dark && real?.darkHaze) })}
+      >Dark with haze and fog</Button
     >
   {/snippet}
 </Step>
 
 <style>
-  .pads {
+  .column {
     flex: 1;
-    overflow: auto;
-    padding: 4px 16px 24px;
-  }
-  h2 {
-    padding: 10px 0 8px;
-    color: var(--quiet);
-  }
-  .grid {
-    display: grid;
-    grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
-    gap: 10px;
-  }
-  .pad {
+    min-height: 0;
     display: flex;
     flex-direction: column;
-    justify-content: space-between;
-    align-items: flex-start;
-    min-height: 84px;
-    padding: 12px;
-    text-align: left;
-    background: var(--raised);
-    border: 1px solid var(--line);
-    border-bottom: 5px solid var(--tint);
-    border-radius: 8px;
-    transition: background var(--quick);
-    touch-action: manipulation;
   }
-  .pad:hover {
-    background: var(--hover);
-  }
-  .pad .name {
-    font-weight: 600;
-  }
-  .pad.on {
-    background: color-mix(in srgb, var(--tint) 28%, var(--raised));
-    border-color: var(--tint);
-    box-shadow: inset 0 0 0 2px var(--tint);
-  }
-  .pad.on .quiet {
-    color: var(--text);
-  }
-  .pad.fading {
-    background: color-mix(in srgb, var(--tint) 10%, var(--raised));
-  }
-  ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-    display: grid;
-    gap: 6px;
-  }
-  li {
-    display: grid;
-    grid-template-columns: 1fr auto auto;
+  .how {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 18px;
     align-items: center;
-    gap: 8px;
-    border-left: 4px solid var(--tint);
-    padding-left: 10px;
+    padding: 4px 16px 0;
   }
-  li.none {
-    border-color: transparent;
-    padding: 0;
+  .how select {
+    min-height: 32px;
+    border: 1px solid var(--line-strong);
+    border-radius: var(--radius);
+    background: var(--raised);
   }
-  li .name {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
+  .moods {
+    display: flex;
+    align-items: center;
+    gap: 2px;
+  }
+  .moods select {
+    max-width: 92px;
+    min-height: 32px;
+    margin-right: 6px;
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--raised);
+  }
+  .moods button {
+    min-height: 32px;
+    padding: 2px 9px;
+    border: 1px solid var(--line-strong);
+    background: var(--raised);
+  }
+  .moods button:first-of-type {
+    border-radius: var(--radius) 0 0 var(--radius);
+  }
+  .moods button:last-of-type {
+    border-radius: 0 var(--radius) var(--radius) 0;
+  }
+  .moods [aria-pressed='true'] {
+    background: var(--amber);
+    color: var(--on-amber);
+    border-color: var(--amber);
+  }
+  .why {
+    flex: 1;
+    overflow: auto;
+    padding: 8px 20px 24px;
+  }
+  .acts {
+    display: flex;
+    gap: 6px;
   }
   .grand {
     display: grid;
@@ -196,10 +227,7 @@
     touch-action: none;
   }
   :global(.bigdark) {
-    min-height: 56px !important;
+    min-height: 52px !important;
     font-size: 16px;
-  }
-  a {
-    color: var(--amber-text);
   }
 </style>

@@ -5,7 +5,7 @@
   import { afterLast } from '$core/patch/place.ts';
   import { readWhole } from '$core/numbers.ts';
   import { footprintOf } from '$core/profile/layout.ts';
-  import type { GroupRecord, ProfileRecord } from '$core/records/index.ts';
+  import { make, type GroupRecord, type ProfileRecord } from '$core/records/index.ts';
   import { faultWords } from '$lib/state/words.ts';
   import type { Kit } from '$lib/state/kit.svelte.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
@@ -95,7 +95,7 @@
     const known = app.rig.groups.find((g) => !g.rule && g.name.toLowerCase() === wanted.toLowerCase());
     if (known) return [{ ...known, unitIds: [...known.unitIds, ...ids] }];
     const number = nextNumber(app.rig.groups);
-    return [{ kind: 'group', id: app.newId('group'), number, name: wanted, unitIds: ids, rule: null, tag: null }];
+    return [make('group', { id: app.newId('group'), number, name: wanted, unitIds: ids })];
   }
   function add(): void {
     fault = wrong;

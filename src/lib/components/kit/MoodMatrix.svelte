@@ -3,14 +3,14 @@
   import { moodsOf, type MoodRow } from '$core/profile/moods.ts';
   import type { ProfileRecord } from '$core/records/index.ts';
   import { MOODS, type Channel } from '$core/records/profile.ts';
-  import type { AttributeValue } from '$core/records/scene.ts';
+  import type { PlainValue } from '$core/records/value.ts';
   import { physicalWords } from '$lib/state/physical.ts';
   import Button from '../Button.svelte';
 
   /** What special channels do from calm to peak; where nobody wrote anything, a guess from the ranges. */
   let { profile, save }: { profile: ProfileRecord; save?: (moods: ProfileRecord['moods']) => void } = $props();
   const rows = $derived(moodsOf(profile));
-  const text = (channel: Channel, value: AttributeValue | null | undefined): string => {
+  const text = (channel: Channel, value: PlainValue | null | undefined): string => {
     if (value === null || value === undefined) return 'at rest';
     if (typeof value === 'number') return `${Math.round(value * 100)} %`;
     const range = findRange(channel, value.range);
@@ -18,7 +18,7 @@
       ? `${value.range}, ${physicalWords(range.physical, value.at)}`
       : value.range;
   };
-  const rowOf = (row: MoodRow | null): (AttributeValue | null)[] => (row ? [...row] : MOODS.map(() => null));
+  const rowOf = (row: MoodRow | null): (PlainValue | null)[] => (row ? [...row] : MOODS.map(() => null));
   function setRange(channel: Channel, row: MoodRow | null, i: number, name: string): void {
     const next = rowOf(row);
     next[i] = name === '' ? null : { range: name, at: 0.5 };

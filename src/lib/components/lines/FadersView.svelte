@@ -33,7 +33,7 @@
     const now = performance.now();
     if (now - readAt < 100) return;
     readAt = now;
-    sent = shown.map((s) => app.live.frames.get(s.universe)?.[s.address - 1] ?? 0);
+    sent = shown.map((s) => app.live.sent.get(s.universe)?.[s.address - 1] ?? 0);
   }
   $effect(() => {
     void shown;

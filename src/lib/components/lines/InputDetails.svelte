@@ -50,7 +50,7 @@
     setControl(i, { wireUniverse: universe, address });
     return null;
   }
-  const playables = $derived([...app.rig.scenes, ...app.rig.chases]);
+  const playables = $derived(app.rig.playables);
   function doesOf(kind: SlotControl['does']['do']): SlotControl['does'] | null {
     if (kind === 'play') return playables[0] ? { do: 'play', target: playables[0].id } : null;
     if (kind === 'unit') return app.rig.units[0] ? { do: 'unit', unitId: app.rig.units[0].id } : null;

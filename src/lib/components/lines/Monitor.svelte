@@ -94,7 +94,7 @@
   let inks: ReturnType<typeof readInks> | null = null;
 
   function paint(): void {
-    const known = app.live.frames.get(universe);
+    const known = app.live.sent.get(universe);
     const live = known ?? NOTHING;
     for (let i = 0; known && i < 512; i++) {
       if (live[i]! < low[i]!) low[i] = live[i]!;
@@ -214,7 +214,7 @@
     <Choice hideLabel label="Beside it" value={beside} options={others} choose={(b) => (beside = b)} />
     <Button
       pressed={frozen !== null}
-      onclick={() => (frozen = frozen ? null : (app.live.frames.get(universe) ?? NOTHING).slice())}>Freeze</Button
+      onclick={() => (frozen = frozen ? null : (app.live.sent.get(universe) ?? NOTHING).slice())}>Freeze</Button
     >
     <Button pressed={follow} onclick={() => (follow = !follow)}>Follow the selection</Button>
     <Button onclick={reset} title="Lowest and highest since now">Reset min-max</Button>

@@ -78,6 +78,13 @@
   options={[{ value: ANY, text: 'none' }, ...tags.map((t) => ({ value: t.key, text: t.name }))]}
   choose={(key) => put('Colour tag', { tag: key === ANY ? null : key })}
 />
+<Field
+  label="Levels at most"
+  numeric
+  suffix="%"
+  value={Math.round(group.levelLimit * 100)}
+  save={(t) => whole(t, 0, 100, (percent) => put('Limit of levels', { levelLimit: percent / 100 }))}
+/>
 {#if group.rule}
   {@const rule = group.rule}
   <h3>Gathers by itself</h3>

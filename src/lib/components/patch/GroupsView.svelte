@@ -1,6 +1,7 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
   import { numberedNames, nextNumber } from '$core/patch/naming.ts';
+  import { make } from '$core/records/index.ts';
   import { plural } from '$lib/state/words.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Button from '../Button.svelte';
@@ -22,7 +23,7 @@
     const name = numberedNames('Group #', 1, number)[0]!;
     const unitIds = rule ? [] : [...app.selection.ids];
     const blank = { profileId: null, areaId: null, tag: null, every: 1, from: 1, order: 'number' as const };
-    const group = { kind: 'group' as const, id, number, name, unitIds, rule: rule ? blank : null, tag: null };
+    const group = make('group', { id, number, name, unitIds, rule: rule ? blank : null });
     if (app.live.edit(`New group: ${name}`, { put: [group], remove: [] })) chosenId = id;
   }
 </script>

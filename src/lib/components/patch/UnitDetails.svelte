@@ -8,7 +8,7 @@
   import { LENGTH_UNIT, lengthNumber } from '$core/plot/lengths.ts';
   import { tidy } from '$core/plot/paper.ts';
   import { removalOf } from '$core/document/rules.ts';
-  import type { UnitRecord } from '$core/records/index.ts';
+  import { make, type UnitRecord } from '$core/records/index.ts';
   import { columnOf } from '$core/sheet/columns.ts';
   import { sheetFacts } from '$core/sheet/facts.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
@@ -77,9 +77,7 @@
   function makeGroup(): void {
     const number = nextNumber(app.rig.groups);
     app.live.edit(`Group ${plural(units.length, 'unit')}`, {
-      put: [
-        { kind: 'group', id: app.newId('group'), number, name: `Group ${number}`, unitIds: ids, rule: null, tag: null },
-      ],
+      put: [make('group', { id: app.newId('group'), number, name: `Group ${number}`, unitIds: ids })],
       remove: [],
     });
   }

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { dndzone, type DndEvent } from 'svelte-dnd-action';
   import type { ChaseRecord } from '$core/records/index.ts';
+  import { shownBy, type ChaseStep } from '$core/records/chase.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { parseNumber } from '$core/numbers.ts';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
@@ -10,6 +11,8 @@
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
+  import PlayControls from '../show/PlayControls.svelte';
+  import { plural } from '$lib/state/words.ts';
 
   /** Scenes one after the other: order by drag or with the arrows, times common or for single steps. */
   let { chase }: { chase: ChaseRecord } = $props();
@@ -62,10 +65,27 @@
     put('Take out a step', { steps: chase.steps.filter((_, i) => i !== index) });
   let adding = $state('');
   function add(): void {
-    const scene = app.rig.scenes.find((s) => s.id === adding);
-    if (!scene) return;
-    put('Add a step', { steps: [...chase.steps, { sceneId: scene.id }] });
+    const record = app.rig.playable(adding);
+    if (!record) return;
+    const step: ChaseStep =
+      record.kind === 'scene'
+        ? { sceneId: record.id }
+        : record.kind === 'chase'
+          ? { chaseId: record.id }
+          : { effectId: record.id };
+    put('Add a step', { steps: [...chase.steps, step] });
   }
+  function addHand(): void {
+    const values = structuredClone($state.snapshot(app.hand.values)) as NonNullable<ChaseStep['values']>;
+    const step = { values, name: `Values ${chase.steps.length + 1}` };
+    if (put('Add a step', { steps: [...chase.steps, step] })) app.hand.letGo();
+  }
+  const stepName = (step: ChaseStep): string => {
+    const record = app.rig.playable(shownBy(step));
+    if (step.values) return `${step.name ?? 'Values'} (${plural(Object.keys(step.values).length, 'unit')})`;
+    return record ? (record.kind === 'scene' ? record.name : `${record.name}, as it runs`) : 'missing';
+  };
+  const playing = $derived(app.live.live?.playing.find((p) => p.target === chase.id && p.releasedAt === null));
 </script>
 
 <div class="editor">
@@ -102,6 +122,7 @@
       choose={(direction) => put('Direction', { direction })}
     />
   </div>
+  {#if playing}<PlayControls play={playing} />{/if}
   {#if chase.steps.length === 0}<p class="quiet">No steps yet. Add scenes below; they play one after the other.</p>{/if}
   <ol
     use:dndzone={{ items, flipDurationMs: 140, dropTargetStyle: {}, zoneTabIndex: -1, zoneItemTabIndex: -1 }}
@@ -109,12 +130,12 @@
     onfinalize={finalize}
   >
     {#each items as item, i (item.id)}
-      {@const scene = app.rig.playable(item.step.sceneId)}
+      {@const shown = app.rig.playable(shownBy(item.step))}
       <li>
         <span class="grip" title="Drag to order"><GripVertical size={16} /></span>
         <span class="num quiet">{i + 1}</span>
-        <i style:background={scene?.colour}></i>
-        <span class="name">{scene?.name ?? 'missing scene'}</span>
+        <i style:background={shown?.colour ?? 'var(--line-strong)'}></i>
+        <span class="name">{stepName(item.step)}</span>
         <Field
           hideLabel
           label="Fade of step {i + 1}"
@@ -155,11 +176,21 @@
     <Choice
       hideLabel
       label="Scene to add"
+      placeholder="Scene, chase or effect…"
       value={adding || null}
-      options={app.rig.scenes.map((s) => ({ value: s.id as string, text: s.name }))}
+      options={[
+        ...app.rig.scenes.map((s) => ({ value: s.id as string, text: s.name })),
+        ...app.rig.chases
+          .filter((c) => c.id !== chase.id)
+          .map((c) => ({ value: c.id as string, text: `Chase ${c.name}` })),
+        ...app.rig.effects.map((e) => ({ value: e.id as string, text: `Effect ${e.name}` })),
+      ]}
       choose={(v) => (adding = v)}
     />
     <Button type="submit" disabled={adding === ''}>Add step</Button>
+    <Button disabled={app.hand.unitIds.length === 0} title="What is by hand becomes a step of its own" onclick={addHand}
+      >Add the hand as a step</Button
+    >
   </form>
 </div>
 
@@ -210,7 +241,7 @@
   }
   form {
     display: grid;
-    grid-template-columns: minmax(160px, 300px) auto;
+    grid-template-columns: minmax(160px, 300px) auto auto;
     gap: 8px;
     justify-content: start;
   }

@@ -1,15 +1,21 @@
 <script lang="ts">
-  import { attributeInfo, splitAttributeKey } from '$core/profile/attributes.ts';
-  import { toHex } from '$core/colour/convert.ts';
+  import { splitAttributeKey } from '$core/profile/attributes.ts';
+  import { plainValues } from '$core/palette/resolve.ts';
   import type { LitId } from '$core/ids.ts';
-  import { homeless } from '$core/profile/impact.ts';
-  import type { ModeLayout } from '$core/profile/layout.ts';
   import type { SceneRecord } from '$core/records/index.ts';
-  import type { AttributeValue, UnitValues } from '$core/records/scene.ts';
+  import type { UnitValues } from '$core/records/scene.ts';
+  import { MOODS, type Mood } from '$core/records/profile.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { parseNumber } from '$core/numbers.ts';
+  import { saveSeconds, saveWhole } from '$lib/state/entry.ts';
+  import { storedInto, type Values } from '$core/show/store.ts';
   import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';
+  import Choice from '../Choice.svelte';
+  import Tabs from '../Tabs.svelte';
+  import ReuseMenu from './ReuseMenu.svelte';
+  import SceneGrid from './SceneGrid.svelte';
+  import SceneTimes from './SceneTimes.svelte';
+  import { columnsOf, keysIn, shownIn, whyAside } from './scene-words.ts';
   import Field from '../Field.svelte';
   import Mark from '../Mark.svelte';
 
@@ -18,90 +24,33 @@
   const app = getApp();
   const put = (label: string, fields: Partial<SceneRecord>): boolean =>
     app.live.edit(label, { put: [{ ...scene, ...fields }], remove: [] });
-  const seconds = (label: string, key: 'fadeInMs' | 'fadeOutMs', text: string): string | null => {
-    const value = parseNumber(text);
-    if (value === null || value < 0 || value > 3600) return 'Give 0 to 3600 seconds.';
-    put(`${label} of ${scene.name}`, { [key]: Math.round(value * 1000) });
-    return null;
-  };
+  let view = $state<'units' | 'grid' | 'times'>('units');
+  const seconds = (label: string, key: 'fadeInMs' | 'fadeOutMs' | 'delayMs', text: string): string | null =>
+    saveSeconds(text, (ms) => void put(`${label} of ${scene.name}`, { [key]: ms }));
+  const values = $derived(scene.values as Values);
   const rows = $derived(
-    Object.entries(scene.values)
-      .flatMap(([id, values]) => {
-        const lit = app.rig.lit(id);
-        return lit ? [{ id: id as LitId, ...lit, values: values as UnitValues }] : [];
-      })
-      .sort((a, b) => a.unit.number - b.unit.number || (a.part?.number ?? 0) - (b.part?.number ?? 0)),
+    app.rig.litRows(Object.keys(values) as LitId[]).map((row) => ({ ...row, values: values[row.id]! })),
   );
-  /** Colour parts are one chip; single cells of an attribute are one chip with their count. */
-  interface Chip {
-    readonly keys: readonly string[];
-    readonly text: string;
-    readonly value: string;
-    readonly swatch: string | null;
-  }
-  /** Why the first of these values cannot be sent by its unit now; null when all can. Such values are kept. */
-  function aside(layout: ModeLayout, values: UnitValues, keys: readonly string[]): string | null {
-    for (const key of keys) {
-      const why = homeless(layout, key, values[key]);
-      if (why !== null) return why;
-    }
-    return null;
-  }
-  function chipsOf(values: UnitValues): Chip[] {
-    const chips: Chip[] = [];
-    const { ColorRGB_Red: r, ColorRGB_Green: g, ColorRGB_Blue: b } = values;
-    if (typeof r === 'number' && typeof g === 'number' && typeof b === 'number')
-      chips.push({
-        keys: ['ColorRGB_Red', 'ColorRGB_Green', 'ColorRGB_Blue'],
-        text: 'Colour',
-        value: toHex({ r, g, b }),
-        swatch: toHex({ r, g, b }),
-      });
-    const cells = new Map<string, string[]>();
-    for (const [key, value] of Object.entries(values)) {
-      const { attribute, cell } = splitAttributeKey(key);
-      if (cell > 0) {
-        const group = attribute.startsWith('ColorRGB') ? 'Colour' : attribute;
-        cells.set(group, [...(cells.get(group) ?? []), key]);
-      } else if (!attribute.startsWith('ColorRGB'))
-        chips.push({
-          keys: [key],
-          text: attributeInfo(attribute)?.words ?? attribute,
-          value: words(value),
-          swatch: null,
-        });
-    }
-    for (const [group, keys] of cells) {
-      const count = new Set(keys.map((k) => splitAttributeKey(k).cell)).size;
-      chips.push({
-        keys,
-        text: group === 'Colour' ? 'Colour' : (attributeInfo(group)?.words ?? group),
-        value: `${count} cells`,
-        swatch: null,
-      });
-    }
-    return chips;
-  }
-  const words = (value: AttributeValue): string =>
-    typeof value === 'number' ? `${Math.round(value * 100)} %` : value.range;
+  const chipsOf = (id: LitId, values: UnitValues) => {
+    const plain = plainValues(app.live.document, id, values);
+    return columnsOf(Object.keys(values).map((key) => splitAttributeKey(key).attribute)).flatMap((column) => {
+      const shown = shownIn(values, plain, column, (id) => app.rig.paletteName(id));
+      return shown ? [{ ...shown, keys: keysIn(values, column), words: column.text }] : [];
+    });
+  };
   function takeOut(id: LitId, keys: readonly string[]): void {
-    const values = { ...scene.values } as Record<string, UnitValues>;
-    const own = Object.fromEntries(Object.entries(values[id] ?? {}).filter(([key]) => !keys.includes(key)));
-    if (Object.keys(own).length === 0) delete values[id];
-    else values[id] = own;
-    put(`Take out of ${scene.name}`, { values });
+    const out = Object.fromEntries(keys.map((key) => [key, values[id]![key]!]));
+    put(`Take out of ${scene.name}`, { values: storedInto(values, { [id]: out }, 'takeOut') });
   }
   /** Adds what is by hand now; the rest of the scene stays. */
   function addHand(): void {
-    const values = { ...scene.values } as Record<string, UnitValues>;
-    for (const [id, own] of Object.entries(app.hand.values)) values[id] = { ...values[id], ...own };
-    if (put(`Store into ${scene.name}`, { values })) app.hand.letGo();
+    const next = storedInto(values, app.hand.values as Values, 'add');
+    if (put(`Store into ${scene.name}`, { values: next })) app.hand.letGo();
   }
   /** Takes the scene into the hand, to change it and store it again. */
   function intoHand(): void {
     app.live.setHand(scene.values as Record<string, UnitValues>);
-    app.selection.set(rows.flatMap((r) => (r.part ? [] : [r.unit.id])));
-    app.selection.parts = rows.flatMap((r) => (r.part ? [r.part.id] : []));
+    app.selection.setLit(rows.map((r) => r.id));
   }
   const handUnits = $derived(app.hand.unitIds.length);
 </script>
@@ -122,17 +71,18 @@
       value={scene.fadeOutMs / 1000}
       save={(t) => seconds('Fade out', 'fadeOutMs', t)}
     />
+    <Field label="Delay" numeric suffix="s" value={scene.delayMs / 1000} save={(t) => seconds('Delay', 'delayMs', t)} />
     <Field
       label="Priority (0-200)"
       numeric
       value={scene.priority}
-      save={(t) => {
-        const value = parseNumber(t);
-        if (value === null || !Number.isInteger(value) || value < 0 || value > 200)
-          return 'Give a whole number from 0 to 200.';
-        put(`Priority of ${scene.name}`, { priority: value });
-        return null;
-      }}
+      save={(t) => saveWhole(t, 0, 200, (priority) => void put(`Priority of ${scene.name}`, { priority }))}
+    />
+    <Choice
+      label="Mood"
+      value={scene.mood ?? ''}
+      options={[{ value: '', text: 'none' }, ...MOODS.map((m) => ({ value: m as string, text: m }))]}
+      choose={(m) => put(`Mood of ${scene.name}`, { mood: m === '' ? null : (m as Mood) })}
     />
     <div class="acts">
       <Button
@@ -144,9 +94,24 @@
       <Button disabled={rows.length === 0} title="Takes the scene's values into the hand" onclick={intoHand}
         >Into the hand</Button
       >
+      <ReuseMenu {scene} />
     </div>
   </div>
-  {#if rows.length === 0}
+  <Tabs
+    label="How it is shown"
+    tabs={[
+      ['units', 'Units'],
+      ['grid', 'Grid'],
+      ['times', 'Times by attribute'],
+    ]}
+    value={view}
+    choose={(v) => (view = v)}
+  />
+  {#if view === 'grid'}
+    <SceneGrid {scene} />
+  {:else if view === 'times'}
+    <SceneTimes {scene} />
+  {:else if rows.length === 0}
     <p class="quiet empty">
       This scene touches nothing yet. Select units, change them by hand in the tail, then <i>Store hand here</i>.
     </p>
@@ -174,19 +139,19 @@
             >
             <td>
               <span class="chips">
-                {#each chipsOf(values) as chip (chip.keys[0])}
-                  {@const why = aside(layout, values, chip.keys)}
+                {#each chipsOf(id, values) as chip (chip.keys[0])}
+                  {@const why = whyAside(layout, values, chip.keys)}
                   <span
                     class="chip"
                     class:aside={why !== null}
                     title={why ? `Kept aside, not sent: ${why}` : undefined}
                   >
                     {#if why !== null}<Mark kind="look" title="kept aside: {why}" />{/if}
-                    {#if chip.swatch}<i style:background={chip.swatch}></i>{/if}<span class="quiet">{chip.text}</span>
-                    {chip.swatch ? '' : chip.value}
+                    {#if chip.swatch}<i style:background={chip.swatch}></i>{/if}<span class="quiet">{chip.words}</span>
+                    {chip.palette ?? (chip.swatch ? '' : chip.text)}
                     <button
                       type="button"
-                      aria-label="Take {chip.text} of {name} out"
+                      aria-label="Take {chip.words} of {name} out"
                       title="Take out"
                       onclick={() => takeOut(id, chip.keys)}><X size={12} /></button
                     >
@@ -209,15 +174,20 @@
     padding: 8px 16px 24px;
     overflow: auto;
     flex: 1;
+    min-width: 0;
+    display: flex;
+    flex-direction: column;
+    gap: 6px;
   }
   .times {
     display: grid;
-    grid-template-columns: 110px 110px 120px 1fr;
+    grid-template-columns: repeat(5, minmax(84px, 120px));
     gap: 12px;
     align-items: end;
     padding-bottom: 12px;
   }
   .acts {
+    grid-column: 1 / -1;
     display: flex;
     flex-wrap: wrap;
     gap: 8px;

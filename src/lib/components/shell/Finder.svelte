@@ -43,7 +43,7 @@
         hint: app.rig.addressText(u.id) || 'no address',
         act: () => app.selection.set([u.id]),
       }));
-    const plays = [...app.rig.scenes, ...app.rig.chases]
+    const plays = app.rig.playables
       .filter((p) => matches(p.name))
       .map((p): Found => {
         const on = app.live.live ? isPlaying(app.live.live, p.id) : false;

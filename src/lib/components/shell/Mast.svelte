@@ -1,11 +1,13 @@
 <script lang="ts">
   import { page } from '$app/state';
+  import { programmingFaults } from '$core/check/programming.ts';
   import { isSevere } from '$core/patch/clash.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import Mark from '../Mark.svelte';
   import { FOOT, STEPS, type StepInfo } from './steps.ts';
 
   const app = getApp();
+  const programming = $derived(programmingFaults(app.live.document));
   /** What is wrong with each step: triangles fail tonight, circles are worth a look. */
   const marks = $derived.by((): Record<string, { wrong: number; look: number }> => {
     const here = app.rig.clashes.filter((c) => c.code !== 'NO_ROUTE');
@@ -17,7 +19,10 @@
     return {
       '/patch': { wrong: units.size, look: look.size },
       '/lines': { wrong: app.rig.unrouted.length, look: failing },
-      '/scenes': { wrong: 0, look: app.rig.chases.filter((c) => c.steps.length === 0).length },
+      '/scenes': {
+        wrong: programming.filter((f) => f.severe).length,
+        look: programming.filter((f) => !f.severe).length,
+      },
     };
   });
 </script>

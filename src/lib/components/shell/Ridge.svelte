@@ -1,32 +1,26 @@
 <script lang="ts">
+  import { playName } from '$core/show/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { outputWords } from '$lib/state/words.ts';
   import Search from '@lucide/svelte/icons/search';
   import Undo2 from '@lucide/svelte/icons/undo-2';
   import Redo2 from '@lucide/svelte/icons/redo-2';
+  import EyeOff from '@lucide/svelte/icons/eye-off';
   import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';
   import Mark from '../Mark.svelte';
+  import TempoControl from './TempoControl.svelte';
 
   /** Chips that fit beside each other; what else plays is told by number. */
   const CHIPS = 2;
   const app = getApp();
   const live = app.live;
   const playing = $derived((live.live?.playing ?? []).filter((p) => p.releasedAt === null));
-  const dark = $derived(live.live?.dark.on ?? false);
-  const grand = $derived(live.live?.grand ?? 1);
+  const dark = $derived(live.real?.dark.on ?? false);
+  const grand = $derived(live.real?.grand ?? 1);
+  const frozen = $derived((live.real?.frozen ?? null) !== null);
   const words = $derived(outputWords(live.connection, live.system, app.rig));
 
-  let taps: number[] = [];
-  /** Tempo from the last taps; a pause of two seconds starts afresh. */
-  function tap(): void {
-    const now = performance.now();
-    taps = taps.length > 0 && now - taps.at(-1)! < 2000 ? [...taps.slice(-7), now] : [now];
-    if (taps.length < 2) return;
-    const bpm = 60_000 / ((taps.at(-1)! - taps[0]!) / (taps.length - 1));
-    if (bpm >= 20 && bpm <= 300) void live.command({ do: 'tempo', bpm: Math.round(bpm * 10) / 10, beatNow: true });
-  }
-  const bpm = $derived(live.live?.tempo.bpm ?? 120);
   let grandSent = $state<number | null>(null);
   function setGrand(level: number): void {
     grandSent = level;
@@ -66,30 +60,29 @@
     >
   </div>
   <ul class="playing" aria-label="Playing now">
-    {#each playing.slice(0, playing.length > CHIPS + 1 ? CHIPS : CHIPS + 1) as play (play.id)}
-      {@const item = app.rig.playable(play.target)}
-      {#if item}
-        <li style:--tint={item.colour}>
-          <span class="what" title={item.name}>{item.name}</span>
-          <button
-            type="button"
-            aria-label="Fade out {item.name}"
-            title="Fade out"
-            onclick={() => live.command({ do: 'release', target: play.target })}><X size={14} /></button
-          >
-        </li>
-      {/if}
+    {#each playing.slice(0, CHIPS) as play (play.id)}
+      {@const name = playName(live.document, play)}
+      <li style:--tint={app.rig.playable(play.target)?.colour ?? 'var(--line-strong)'}>
+        <span class="what" title={name}>{name}</span>
+        <button
+          type="button"
+          aria-label="Fade out {name}"
+          title="Fade out"
+          onclick={() => live.command({ do: 'releasePlay', playId: play.id })}><X size={14} /></button
+        >
+      </li>
     {:else}
       <li class="none">Nothing playing</li>
     {/each}
-    {#if playing.length > CHIPS + 1}
-      <li class="none"><a href="/show" title="See all that plays">and {playing.length - CHIPS} more</a></li>
+    {#if playing.length > CHIPS}
+      <li class="none">
+        <a href="/show" title="See all that plays" aria-label="and {playing.length - CHIPS} more"
+          >+{playing.length - CHIPS}</a
+        >
+      </li>
     {/if}
   </ul>
-  <div class="tempo">
-    <Button onclick={tap} title="Tap in time with the music">Tap</Button>
-    <span><b class="num">{bpm.toFixed(bpm % 1 === 0 ? 0 : 1)}</b> <span class="quiet">bpm</span></span>
-  </div>
+  <div class="tempo"><TempoControl /></div>
   <label class="grand">
     <span class="quiet">Grand</span>
     <input
@@ -104,6 +97,20 @@
     />
     <b class="num">{Math.round(grand * 100)}<span class="quiet"> %</span></b>
   </label>
+  <Button
+    kind="bare"
+    pressed={live.blind !== null}
+    aria-label="Blind"
+    title={live.blind ? 'You are blind: what you do is not sent' : 'Try without sending (B)'}
+    onclick={() => app.toggleBlind()}><EyeOff size={18} /></Button
+  >
+  {#if frozen}
+    <Button
+      pressed
+      title="What plays stands still; press to go on"
+      onclick={() => live.command({ do: 'freeze', on: false })}>Frozen</Button
+    >
+  {/if}
   <Button
     class="dark"
     pressed={dark}
@@ -174,7 +181,7 @@
     white-space: nowrap;
   }
   .what {
-    max-width: 104px;
+    max-width: 92px;
     overflow: hidden;
     text-overflow: ellipsis;
   }

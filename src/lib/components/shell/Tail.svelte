@@ -9,8 +9,9 @@
   import Lightbulb from '@lucide/svelte/icons/lightbulb';
   import Button from '../Button.svelte';
   import Mark from '../Mark.svelte';
-  import HandPanel from './HandPanel.svelte';
-  import StoreHand from './StoreHand.svelte';
+  import HandPanel from '../hand/HandPanel.svelte';
+  import HandMenu from '../hand/HandMenu.svelte';
+  import StoreHand from '../hand/StoreHand.svelte';
 
   const app = getApp();
   /** Units and parts with what colours their bows: the unit's reader and which of its cells. */
@@ -75,6 +76,7 @@
   );
   const identifying = $derived(app.identifying.length > 0);
   const handCount = $derived(app.hand.unitIds.length);
+  const effectCount = $derived(app.hand.effects.length);
   const rawCount = $derived(Object.keys(app.live.live?.raw ?? {}).length);
 </script>
 
@@ -134,14 +136,16 @@
       onkeyup={() => app.identify([])}
       onblur={() => app.identify([])}><Lightbulb size={16} /> Identify</Button
     >
-    {#if handCount > 0 || rawCount > 0}
+    <HandMenu />
+    {#if handCount > 0 || rawCount > 0 || effectCount > 0}
       <span class="byhand"
         ><Mark kind="hand" /> by hand: {[
           ...(handCount > 0 ? [plural(handCount, 'unit')] : []),
+          ...(effectCount > 0 ? [plural(effectCount, 'effect')] : []),
           ...(rawCount > 0 ? [plural(rawCount, 'raw slot')] : []),
         ].join(', ')}</span
       >
-      {#if handCount > 0}<StoreHand />{/if}
+      {#if handCount > 0 || effectCount > 0}<StoreHand />{/if}
       <Button title="Let everything by hand go (L)" onclick={() => app.hand.letGo()}>Let go</Button>
     {/if}
   </div>

@@ -1,24 +1,30 @@
 <script lang="ts">
   import { fromHex, fromHueSaturation, toHex, toHueSaturation } from '$core/colour/convert.ts';
+  import { COLDEST_K, fromKelvin, HOTTEST_K } from '$core/colour/kelvin.ts';
+  import { SWATCHES } from '$core/ready/ready.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import X from '@lucide/svelte/icons/x';
+  import NumberSlide from '../NumberSlide.svelte';
+  import Slider from '../Slider.svelte';
+  import FanPop from './FanPop.svelte';
 
   /** Hue across, saturation up; swatches beside. The level is left to the level fader. */
   const app = getApp();
-  const SWATCHES = [
-    ['Warm white', '#ffd6a0'],
-    ['White', '#ffffff'],
-    ['Red', '#ff2a1a'],
-    ['Orange', '#ff7a14'],
-    ['Amber', '#ffae2e'],
-    ['Green', '#1fd84a'],
-    ['Turquoise', '#14e0c4'],
-    ['Blue', '#1f4bff'],
-    ['Violet', '#8a2bff'],
-    ['Pink', '#ff4fae'],
-  ] as const;
   const units = $derived(app.hand.colourUnits);
   const colour = $derived(app.hand.colour);
+  let view = $state<'pad' | 'parts'>('pad');
+  let kelvin = $state(3200);
+  const PARTS = [
+    ['r', 'Red'],
+    ['g', 'Green'],
+    ['b', 'Blue'],
+  ] as const;
+  function setKelvin(value: number): void {
+    kelvin = value;
+    app.hand.setColour(units, fromKelvin(value));
+  }
+  const setPart = (part: 'r' | 'g' | 'b', value: number): void =>
+    app.hand.setColour(units, { ...(colour ?? { r: 0, g: 0, b: 0 }), [part]: value });
   const at = $derived(colour ? toHueSaturation(colour) : null);
   let pad = $state<HTMLElement>();
 
@@ -92,6 +98,44 @@
       >
     {/if}
   </div>
+  <div class="more">
+    <div class="ways" role="group" aria-label="Colour by">
+      <button type="button" aria-pressed={view === 'pad'} onclick={() => (view = 'pad')}>Kelvin</button>
+      <button type="button" aria-pressed={view === 'parts'} onclick={() => (view = 'parts')}>Red, green, blue</button>
+      {#if units.length > 1}
+        <FanPop
+          words="Colour"
+          count={units.length}
+          fanColour={(from, to, shape, seed) => app.hand.fanColour(units, from, to, shape, seed)}
+        />
+      {/if}
+    </div>
+    {#if view === 'pad'}
+      <NumberSlide
+        label="White"
+        value={kelvin}
+        min={COLDEST_K}
+        max={HOTTEST_K}
+        slideMax={10_000}
+        step={50}
+        suffix="K"
+        change={setKelvin}
+      />
+    {:else}
+      {#each PARTS as [part, words] (part)}
+        <div class="part">
+          <span class="quiet">{words}</span>
+          <Slider
+            label={words}
+            hideLabel
+            value={colour?.[part] ?? 0}
+            touched={colour !== null}
+            change={(v) => setPart(part, v)}
+          />
+        </div>
+      {/each}
+    {/if}
+  </div>
 </div>
 
 <style>
@@ -103,7 +147,7 @@
   }
   .pad {
     position: relative;
-    width: 210px;
+    width: 180px;
     height: 92px;
     border-radius: var(--radius);
     touch-action: none;
@@ -137,5 +181,33 @@
     place-items: center;
     background: none;
     color: var(--amber-text);
+  }
+  .more {
+    width: 216px;
+  }
+  .part {
+    display: grid;
+    grid-template-columns: 44px 1fr;
+    gap: 8px;
+    align-items: center;
+    min-height: 24px;
+    font-size: 12.5px;
+  }
+  .ways {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+  }
+  .ways button {
+    border: 0;
+    background: none;
+    padding: 2px 8px;
+    border-radius: 4px;
+    font-size: 12.5px;
+    color: var(--quiet);
+  }
+  .ways [aria-pressed='true'] {
+    background: var(--hover);
+    color: var(--text);
   }
 </style>

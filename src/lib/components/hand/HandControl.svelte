@@ -1,21 +1,25 @@
 <script lang="ts">
   import { findRange, fractionToValue, valueToFraction } from '$core/profile/layout.ts';
+  import { isPaletteValue } from '$core/records/value.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { HandAttribute } from '$lib/state/hand.svelte.ts';
   import { physicalWords } from '$lib/state/physical.ts';
   import X from '@lucide/svelte/icons/x';
   import Slider from '../Slider.svelte';
+  import FanPop from './FanPop.svelte';
 
   /** One attribute by hand: a range where the channel has ranges, and a fader for the place in it. */
   let { attribute }: { attribute: HandAttribute } = $props();
   const app = getApp();
   const held = $derived(app.hand.valueOf(attribute.unitIds, attribute.attribute));
+  const palette = $derived(
+    held !== null && held !== 'mixed' && isPaletteValue(held) ? app.rig.palette(held.palette) : undefined,
+  );
+  const plain = $derived(held === 'mixed' ? null : app.hand.plain(attribute.unitIds[0]!, attribute.attribute, held));
   const ranges = $derived(attribute.channel?.ranges ?? []);
   /** Where nothing is held, what is sent is shown; the resting value where that cannot be told. */
   const sent = $derived(app.hand.sent.get(attribute.attribute));
-  const shown = $derived(
-    held === null || held === 'mixed' ? fractionToValue(attribute.channel, sent ?? attribute.home) : held,
-  );
+  const shown = $derived(plain ?? fractionToValue(attribute.channel, sent ?? attribute.home));
   const ranged = $derived(typeof shown === 'object' ? shown : null);
   const range = $derived(ranged && attribute.channel ? findRange(attribute.channel, ranged.range) : undefined);
   const text = $derived.by(() => {
@@ -41,8 +45,15 @@
     <span class="name"
       >{attribute.words}{#if attribute.unitIds.length < app.selection.lit.length}<span class="quiet num">
           {attribute.unitIds.length}/{app.selection.lit.length}</span
-        >{/if}</span
+        >{/if}{#if palette}<span class="palette">{palette.name}</span>{/if}</span
     >
+    {#if wide && attribute.unitIds.length > 1}
+      <FanPop
+        words={attribute.words}
+        count={attribute.unitIds.length}
+        fan={(from, to, shape, seed) => app.hand.fan(attribute.unitIds, attribute.attribute, from, to, shape, seed)}
+      />
+    {/if}
     {#if held !== null}
       <button
         type="button"
@@ -81,7 +92,6 @@
   }
   .head {
     display: flex;
-    justify-content: space-between;
     align-items: center;
     min-height: 22px;
     font-size: 12.5px;
@@ -91,9 +101,17 @@
     color: var(--amber-text);
   }
   .name {
+    flex: 1;
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+  .palette {
+    margin-left: 6px;
+    padding: 0 6px;
+    border: 1px solid var(--amber);
+    border-radius: 9px;
+    font-size: 11.5px;
   }
   .release {
     display: grid;

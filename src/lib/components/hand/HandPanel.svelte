@@ -4,9 +4,13 @@
   import type { HandAttribute } from '$lib/state/hand.svelte.ts';
   import ColourPad from './ColourPad.svelte';
   import HandControl from './HandControl.svelte';
+  import PaletteChips from './PaletteChips.svelte';
+  import ReadyPads from './ReadyPads.svelte';
+  import RunningEffects from './RunningEffects.svelte';
 
   const app = getApp();
   const hand = app.hand;
+  type TabKey = 'ready' | 'running' | AttributeFamily;
   const FAMILIES: readonly { family: AttributeFamily; text: string }[] = [
     { family: 'colour', text: 'Colour' },
     { family: 'aim', text: 'Aim' },
@@ -15,29 +19,34 @@
     { family: 'control', text: 'Control' },
   ];
   const levels = $derived(hand.attributes.filter((a) => a.family === 'level'));
-  const of = (family: AttributeFamily): HandAttribute[] => hand.attributes.filter((a) => a.family === family);
-  const tabs = $derived(
-    FAMILIES.filter(({ family }) => of(family).length > 0 || (family === 'colour' && hand.colourUnits.length > 0)),
-  );
+  const of = (family: TabKey): HandAttribute[] => hand.attributes.filter((a) => a.family === family);
+  const tabs = $derived<readonly { key: TabKey; text: string }[]>([
+    { key: 'ready', text: 'Ready' },
+    ...(hand.effects.length > 0 ? [{ key: 'running' as const, text: `Running ${hand.effects.length}` }] : []),
+    ...FAMILIES.filter(
+      ({ family }) => of(family).length > 0 || (family === 'colour' && hand.colourUnits.length > 0),
+    ).map(({ family, text }) => ({ key: family, text })),
+  ]);
+  const running = $derived(hand.effects.flatMap((p) => (p.spec ? [JSON.stringify(p.spec.parts)] : [])));
   $effect(() => {
     void hand.attributes;
     hand.readSent();
     const timer = setInterval(() => hand.readSent(), 200);
     return () => clearInterval(timer);
   });
-  let wanted = $state<AttributeFamily>('colour');
-  const family = $derived(tabs.some((t) => t.family === wanted) ? wanted : tabs[0]?.family);
-  const touched = (tab: AttributeFamily): boolean =>
+  let wanted = $state<TabKey>('ready');
+  const tab = $derived(tabs.some((t) => t.key === wanted) ? wanted : tabs[0]!.key);
+  const touched = (key: TabKey): boolean =>
     app.selection.lit.some((id) =>
       Object.keys(hand.values[id] ?? {}).some(
-        (key) => of(tab).some((a) => key.startsWith(a.attribute)) || (tab === 'colour' && key.startsWith('ColorRGB')),
+        (k) => of(key).some((a) => k.startsWith(a.attribute)) || (key === 'colour' && k.startsWith('ColorRGB')),
       ),
     );
   function keys(event: KeyboardEvent): void {
     const step = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
     if (step === 0) return;
-    const next = (tabs.findIndex((t) => t.family === family) + step + tabs.length) % tabs.length;
-    wanted = tabs[next]!.family;
+    const next = (tabs.findIndex((t) => t.key === tab) + step + tabs.length) % tabs.length;
+    wanted = tabs[next]!.key;
     const buttons = (event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('[role=tab]');
     buttons[next]?.focus();
   }
@@ -60,23 +69,33 @@
     </section>
     <section class="rest">
       <div role="tablist" aria-label="Attributes" tabindex="-1" onkeydown={keys}>
-        {#each tabs as tab (tab.family)}
+        {#each tabs as { key, text } (key)}
           <button
             type="button"
             role="tab"
-            aria-selected={tab.family === family}
-            tabindex={tab.family === family ? 0 : -1}
-            onclick={() => (wanted = tab.family)}
+            aria-selected={key === tab}
+            tabindex={key === tab ? 0 : -1}
+            onclick={() => (wanted = key)}
           >
-            {tab.text}{#if touched(tab.family)}<span class="dot" title="changed by hand">⧓</span>{/if}
+            {text}{#if touched(key)}<span class="dot" title="changed by hand">⧓</span>{/if}
           </button>
         {/each}
       </div>
-      <div class="controls" role="tabpanel" aria-label={FAMILIES.find((f) => f.family === family)?.text}>
-        {#if family === 'colour' && hand.colourUnits.length > 0}<ColourPad />{/if}
-        {#if family}
+      <div class="controls" role="tabpanel" aria-label={tabs.find((t) => t.key === tab)?.text}>
+        {#if tab === 'ready'}
+          <ReadyPads
+            sections={hand.ready}
+            {running}
+            apply={(look) => hand.apply(look)}
+            play={(preset) => hand.playPreset(preset)}
+          />
+        {:else if tab === 'running'}
+          <RunningEffects />
+        {:else}
+          {#if tab === 'colour' && hand.colourUnits.length > 0}<ColourPad />{/if}
+          {#if tab !== 'control'}<PaletteChips family={tab} />{/if}
           <div class="grid">
-            {#each of(family) as attribute (attribute.attribute)}<HandControl {attribute} />{/each}
+            {#each of(tab) as attribute (attribute.attribute)}<HandControl {attribute} />{/each}
           </div>
         {/if}
       </div>
@@ -88,7 +107,7 @@
   .hand {
     display: flex;
     gap: 16px;
-    height: 148px;
+    height: 164px;
     padding: 4px 14px 10px;
     border-top: 1px solid var(--line);
     min-width: 0;
@@ -156,11 +175,11 @@
     gap: 18px;
     flex: 1;
     min-height: 0;
-    overflow-y: auto;
+    overflow: auto;
     padding-top: 6px;
   }
   .grid {
-    flex: 1;
+    flex: 1 0 200px;
     display: grid;
     grid-template-columns: repeat(auto-fill, minmax(210px, 1fr));
     align-content: start;

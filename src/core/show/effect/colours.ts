@@ -1,0 +1,68 @@
+import { fromHex, fromHueSaturation } from '../../colour/convert.ts';
+import type { Document } from '../../document/change.ts';
+import { hexOf } from '../../palette/colour.ts';
+import { ease, fraction } from './turns.ts';
+
+/** Hues kept ready for the colour circle. */
+const STEPS = 720;
+
+/** Colours as linear light, three numbers each. */
+export const colourTable = (document: Document, colours: readonly string[]): Float32Array =>
+  Float32Array.from(
+    colours.flatMap((colour) => {
+      const { r, g, b } = fromHex(hexOf(document, colour));
+      return [r, g, b];
+    }),
+  );
+
+/** The colour circle at one saturation, `STEPS` colours of three. */
+export function hueTable(saturation: number): Float32Array {
+  const table = new Float32Array(STEPS * 3);
+  for (let i = 0; i < STEPS; i++) {
+    const { r, g, b } = fromHueSaturation((i / STEPS) * 360, saturation);
+    table.set([r, g, b], i * 3);
+  }
+  return table;
+}
+
+/** Puts a colour of the circle at so many turns into `into` from `at`. */
+export function hueAt(table: Float32Array, turns: number, into: Float32Array, at: number): void {
+  const i = Math.min(STEPS - 1, (fraction(turns) * STEPS) | 0) * 3;
+  into[at] = table[i]!;
+  into[at + 1] = table[i + 1]!;
+  into[at + 2] = table[i + 2]!;
+}
+
+/**
+ * From colour to colour round a list, `soft` 0-1: from jumps to one long crossing. At a whole turn it is the first;
+ * each colour has an equal share of the turn.
+ */
+export function walkAt(table: Float32Array, turns: number, soft: number, into: Float32Array, at: number): void {
+  const count = table.length / 3;
+  const place = fraction(turns) * count;
+  const from = Math.min(count - 1, Math.floor(place));
+  const to = (from + 1) % count;
+  const within = place - from;
+  const mix = soft <= 0 || within < 1 - soft ? 0 : ease((within - (1 - soft)) / soft);
+  mixAt(table, from, to, mix, into, at);
+}
+
+/** A colour along a closed band of colours. */
+export const gradientAt = (table: Float32Array, turns: number, into: Float32Array, at: number): void =>
+  walkAt(table, turns, 1, into, at);
+
+/** Two of a table, mixed. */
+export function mixAt(
+  table: Float32Array,
+  from: number,
+  to: number,
+  mix: number,
+  into: Float32Array,
+  at: number,
+): void {
+  const a = from * 3;
+  const b = to * 3;
+  into[at] = table[a]! + (table[b]! - table[a]!) * mix;
+  into[at + 1] = table[a + 1]! + (table[b + 1]! - table[a + 1]!) * mix;
+  into[at + 2] = table[a + 2]! + (table[b + 2]! - table[a + 2]!) * mix;
+}

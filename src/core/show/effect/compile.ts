@@ -1,0 +1,161 @@
+import { fromHex } from '../../colour/convert.ts';
+import { getRecord, recordsOf, type Document } from '../../document/change.ts';
+import type { AreaId, LitId } from '../../ids.ts';
+import { isInArea, membersOf } from '../../patch/groups.ts';
+import { orderUnits } from '../../patch/order.ts';
+import type { AimPart, EffectPart, EffectSpec, ReachId } from '../../records/effect.ts';
+import type { CompiledRig } from '../rig.ts';
+import type { Reach } from '../values.ts';
+import { colourTable, hueTable } from './colours.ts';
+import { elementsOf, type Elements, type Head } from './elements.ts';
+import { orderOf } from './order.ts';
+import { pathTable } from './paths.ts';
+import { pixelField, type Drawing, type PixelField } from './pixels.ts';
+
+/** One part of an effect against one rig: how far each element is behind (in turns), and its tables. */
+export interface EffectPartProgram {
+  readonly part: EffectPart;
+  readonly behind: Float32Array;
+  readonly index: Int32Array;
+  /** Places 0-1 in the order, where the part needs them besides. */
+  readonly at: Float32Array;
+  /** Colours (three each), the colour circle, or a path. */
+  readonly table: Float32Array;
+  readonly field: PixelField | null;
+}
+
+/** An effect against one rig. `light`, `rgb` and `own` (of one part) are room to work in: written anew in every frame. */
+export interface EffectProgram {
+  readonly type: 'effect';
+  readonly priority: number;
+  readonly fadeInMs: number;
+  readonly fadeOutMs: number;
+  readonly rate: number;
+  readonly beats: boolean;
+  readonly baseLight: number | null;
+  readonly levels: EffectSpec['levels'];
+  readonly elements: Elements;
+  readonly parts: readonly EffectPartProgram[];
+  readonly doesLevel: boolean;
+  readonly doesColour: boolean;
+  readonly heads: readonly Head[];
+  readonly light: Float32Array;
+  readonly rgb: Float32Array;
+  readonly own: Drawing;
+  /** 1 where the level by hand holds and the effect only scales it; null for an effect that nobody has by hand. */
+  readonly scaled: Uint8Array | null;
+}
+
+interface Playing {
+  readonly priority: number;
+  readonly fadeInMs: number;
+  readonly fadeOutMs: number;
+}
+
+/** Units and parts that ids of groups and areas stand for, in order, each once; those outside `reach` left out. */
+export function reached(document: Document, ids: readonly ReachId[], reach: Reach = null): LitId[] {
+  const found = new Set<LitId>();
+  for (const id of ids) {
+    if (id.startsWith('group:')) {
+      const group = getRecord(document, 'group', id);
+      if (group) for (const unit of membersOf(document, group)) found.add(unit);
+    } else if (id.startsWith('area:')) for (const unit of unitsIn(document, id as AreaId)) found.add(unit);
+    else found.add(id as LitId);
+  }
+  if (!reach) return [...found];
+  return [...found].filter((id) => reach.has(id) || reach.has(getRecord(document, 'part', id)?.unitId ?? id));
+}
+
+/** Units in an area and in areas that lie in it, by number. */
+export const unitsIn = (document: Document, areaId: AreaId): LitId[] => {
+  const units = recordsOf(document, 'unit').filter((unit) => isInArea(document, unit, areaId));
+  return orderUnits(document, units, 'number').map((unit) => unit.id);
+};
+
+/** Compiles an effect on these units and parts. `byHand`: attribute slots that have a value by hand. */
+export function compileEffect(
+  rig: CompiledRig,
+  document: Document,
+  spec: EffectSpec,
+  ids: readonly LitId[],
+  playing: Playing,
+  byHand: ReadonlySet<number> | null = null,
+): EffectProgram {
+  const elements = elementsOf(rig, document, ids);
+  const does = (...kinds: EffectPart['does'][]): boolean => spec.parts.some((part) => kinds.includes(part.does));
+  const { priority, fadeInMs, fadeOutMs } = playing;
+  return {
+    type: 'effect',
+    priority,
+    fadeInMs,
+    fadeOutMs,
+    rate: spec.rate,
+    beats: spec.beats,
+    baseLight: spec.light,
+    levels: spec.levels,
+    elements,
+    parts: spec.parts.map((part) => compilePart(document, elements, part)),
+    doesLevel: spec.light !== null || does('level', 'pixels'),
+    doesColour: does('colour', 'pixels'),
+    heads: does('aim') ? elements.heads : [],
+    light: new Float32Array(elements.count),
+    rgb: new Float32Array(elements.count * 3),
+    own: { light: new Float32Array(elements.count), rgb: new Float32Array(elements.count * 3) },
+    scaled: byHand && Uint8Array.from(elements.level, (slot) => (byHand.has(slot) ? 1 : 0)),
+  };
+}
+
+function compilePart(document: Document, elements: Elements, part: EffectPart): EffectPartProgram {
+  // Heads move one by one, and pixels are placed by the plot.
+  const { at, index, count } = orderOf(elements, part.does === 'aim' ? { ...part, each: 'unit' } : part);
+  const behind = Float32Array.from(at, (place) => part.spread * place - part.phase);
+  const ordered = { part, behind, index, at };
+  switch (part.does) {
+    case 'level':
+      return { ...ordered, table: new Float32Array(0), field: null };
+    case 'colour': {
+      const table = part.way === 'hue' ? hueTable(part.size) : colourTable(document, part.colours);
+      return { ...ordered, table, field: null };
+    }
+    case 'aim':
+      return { ...ordered, at: sides(part, at, index, count), table: pathTable(part), field: null };
+    case 'pixels':
+      return { ...ordered, table: colourTable(document, part.colours), field: pixelField(elements, part) };
+  }
+}
+
+/**
+ * What a head does with the pan of the path: `fan` opens from -1 for the first to 1 for the last, `cross` turns every
+ * other one round, a mirrored part its second half.
+ */
+function sides(part: AimPart, at: Float32Array, index: Int32Array, count: number): Float32Array {
+  return Float32Array.from(at, (_, i) => {
+    const place = count > 1 ? (2 * index[i]!) / (count - 1) - 1 : 0;
+    if (part.path === 'fan') return place;
+    if (part.path === 'cross') return index[i]! % 2 === 0 ? 1 : -1;
+    return part.mirror && place > 0 ? -1 : 1;
+  });
+}
+
+/** All attribute slots an effect may write to. */
+export function slotsOfEffect({ elements, doesLevel, doesColour, heads }: EffectProgram): Set<number> {
+  const found = new Set<number>();
+  for (let i = 0; i < elements.count; i++) {
+    const [level, colour] = [elements.level[i]!, elements.colour[i]!];
+    if (doesLevel && level >= 0) found.add(level);
+    if (colour >= 0 && (doesColour || (doesLevel && level < 0))) for (let c = 0; c < 3; c++) found.add(colour + c);
+  }
+  if (doesLevel) for (const slot of [...elements.above, ...elements.opens]) found.add(slot);
+  if (doesColour) for (const { slot } of elements.wheels) found.add(slot);
+  for (const { pan, tilt } of heads) for (const slot of [pan, tilt]) if (slot >= 0) found.add(slot);
+  return found;
+}
+
+/** A colour that stands for an effect: the first of its own. */
+export function effectColour(spec: EffectSpec): string | null {
+  for (const part of spec.parts) {
+    const own = 'colours' in part && !(part.does === 'colour' && part.way === 'hue') ? part.colours[0] : null;
+    if (own?.startsWith('#') && fromHex(own).r + fromHex(own).g + fromHex(own).b > 0.05) return own;
+  }
+  return null;
+}

@@ -1,0 +1,223 @@
+import type { Combine } from '../../records/effect.ts';
+import { HUES, SATURATIONS } from './elements.ts';
+import type { EffectPartProgram, EffectProgram } from './compile.ts';
+import { gradientAt, hueAt, walkAt } from './colours.ts';
+import { drawWave } from './levels.ts';
+import { pathAt } from './paths.ts';
+import { drawPixels } from './pixels.ts';
+import { sine, triangle } from './turns.ts';
+import { applyLevel, setLevel, type Merging } from '../merge.ts';
+
+/** Turns a part has made when the effect has made `turns`; a part that bounces goes there and back in two. */
+function turnsOf({ part }: EffectPartProgram, turns: number): number {
+  const own = turns * part.times;
+  return part.direction === 'forward' ? own : part.direction === 'backward' ? -own : triangle(own / 2);
+}
+
+/**
+ * Lays an effect over what is there. `turns` since it began; `weight` 0-1 of its fade. Values that come out as no
+ * number are left out. Allocates nothing.
+ */
+export function applyEffect(into: Merging, program: EffectProgram, turns: number, rank: number, weight: number): void {
+  const { parts, light, doesLevel, doesColour } = program;
+  if (doesLevel || doesColour) {
+    light.fill(1);
+    let first = true;
+    for (let p = 0; p < parts.length; p++) {
+      const own = parts[p]!;
+      const at = turnsOf(own, turns);
+      if (own.part.does === 'level') levels(program, own, at);
+      else if (own.part.does === 'colour') colours(program, own, at, first);
+      else if (own.part.does === 'pixels') pixels(program, own, at, first);
+      if (own.part.does === 'colour' || own.part.does === 'pixels') first = false;
+    }
+    write(into, program, rank, weight);
+  }
+  for (let p = 0; p < parts.length; p++)
+    if (parts[p]!.part.does === 'aim') aim(into, program, parts[p]!, turns, weight);
+}
+
+/** A value of a part with that of the parts before it. */
+const combined = (combine: Combine, before: number, v: number): number =>
+  combine === 'over'
+    ? v
+    : combine === 'add'
+      ? Math.min(1, before + v)
+      : combine === 'brightest'
+        ? Math.max(before, v)
+        : combine === 'through'
+          ? before * v
+          : before * (1 - v);
+
+function levels(program: EffectProgram, { part, behind }: EffectPartProgram, turns: number): void {
+  if (part.does !== 'level') return;
+  const { light, own } = program;
+  const { size, offset, combine } = part;
+  drawWave(part, behind, turns, own.light);
+  for (let i = 0; i < light.length; i++) {
+    const value = offset + size * own.light[i]!;
+    const v = value > 1 ? 1 : value < 0 ? 0 : value;
+    const before = light[i]!;
+    light[i] = combined(combine, before, v);
+  }
+}
+
+const one = new Float32Array(3);
+
+function colours(program: EffectProgram, own: EffectPartProgram, turns: number, first: boolean): void {
+  const { part, behind, index, table } = own;
+  if (part.does !== 'colour') return;
+  const { elements, rgb } = program;
+  for (let i = 0; i < elements.count; i++) {
+    const at = turns - behind[i]! + part.offset;
+    // The first goes straight into the row.
+    const into = first ? rgb : one;
+    const place = first ? i * 3 : 0;
+    if (part.way === 'hue') hueAt(table, at, into, place);
+    else if (part.way === 'gradient') gradientAt(table, at, into, place);
+    else if (part.way === 'walk') walkAt(table, at, part.size, into, place);
+    else walkAt(table, at + (index[i]! % 2) / 2, part.size * 0.5, into, place);
+    if (!first) mix(rgb, i * 3, part.combine);
+  }
+}
+
+/** Lays the colour in `one` over a colour of the row. */
+function mix(rgb: Float32Array, at: number, combine: Combine): void {
+  for (let c = 0; c < 3; c++) {
+    const v = one[c]!;
+    const before = rgb[at + c]!;
+    rgb[at + c] = combined(combine, before, v);
+  }
+}
+
+function pixels(program: EffectProgram, part: EffectPartProgram, turns: number, first: boolean): void {
+  if (part.part.does !== 'pixels') return;
+  const { own, rgb, light } = program;
+  const { combine, size } = part.part;
+  const mask = combine === 'through' || combine === 'cut';
+  if (first && !mask) {
+    drawPixels(part, part.behind, turns, program);
+    for (let i = 0; i < light.length; i++) light[i] = size * light[i]!;
+    return;
+  }
+  drawPixels(part, part.behind, turns, own);
+  // Where nothing was drawn before, the mask has a colour of its own to show.
+  if (first) rgb.set(own.rgb);
+  for (let i = 0; i < light.length; i++) {
+    const v = size * own.light[i]!;
+    if (mask) light[i] = light[i]! * (combine === 'through' ? v : 1 - v);
+    else lay(program, i, v, combine);
+  }
+}
+
+/** Lays the own colour of an element at light `v` over what it shows; afterwards colour and light are of both. */
+function lay({ light, rgb, own }: EffectProgram, element: number, v: number, combine: Combine): void {
+  const at = element * 3;
+  const before = light[element]!;
+  let most = 0;
+  for (let c = at; c < at + 3; c++) {
+    const below = rgb[c]! * before;
+    const above = own.rgb[c]! * v;
+    const both =
+      combine === 'over'
+        ? below * (1 - v) + above
+        : combine === 'add'
+          ? Math.min(1, below + above)
+          : Math.max(below, above);
+    rgb[c] = both;
+    if (both > most) most = both;
+  }
+  light[element] = most;
+  if (most > 0) for (let c = at; c < at + 3; c++) rgb[c] = rgb[c]! / most;
+}
+
+function write(into: Merging, program: EffectProgram, rank: number, weight: number): void {
+  const { elements, light, rgb, doesLevel, doesColour, baseLight } = program;
+  const { current } = into;
+  if (doesLevel) {
+    const whole = baseLight ?? 1;
+    for (let i = 0; i < elements.opens.length; i++) current[elements.opens[i]!] = elements.openAt[i]!;
+    for (let i = 0; i < elements.above.length; i++) setLevel(into, elements.above[i]!, whole, rank, weight);
+  }
+  for (let i = 0; i < elements.count; i++) {
+    let lit = light[i]! * (elements.level[i]! >= 0 ? (baseLight ?? 1) : 1);
+    if (!(lit >= 0)) lit = 0;
+    const level = elements.level[i]!;
+    if (doesLevel && level >= 0) writeLevel(into, program, i, level, lit, rank, weight);
+    const colour = elements.colour[i]!;
+    if (colour < 0) continue;
+    const fold = doesLevel && level < 0 ? lit : 1;
+    if (doesColour) {
+      const red = rgb[i * 3]! * fold;
+      const green = rgb[i * 3 + 1]! * fold;
+      const blue = rgb[i * 3 + 2]! * fold;
+      // What is no number leaves the colour as it is.
+      if (red + green + blue >= 0) {
+        current[colour] = current[colour]! + (red - current[colour]!) * weight;
+        current[colour + 1] = current[colour + 1]! + (green - current[colour + 1]!) * weight;
+        current[colour + 2] = current[colour + 2]! + (blue - current[colour + 2]!) * weight;
+      }
+    } else if (fold !== 1) {
+      const keep = 1 + (fold - 1) * weight;
+      current[colour] = current[colour]! * keep;
+      current[colour + 1] = current[colour + 1]! * keep;
+      current[colour + 2] = current[colour + 2]! * keep;
+    }
+  }
+  if (doesColour) writeWheels(current, program);
+}
+
+function writeLevel(
+  into: Merging,
+  { levels: merge, scaled }: EffectProgram,
+  element: number,
+  slot: number,
+  lit: number,
+  rank: number,
+  weight: number,
+): void {
+  if (merge === 'scale' || scaled?.[element] === 1) {
+    into.current[slot] = into.current[slot]! * (1 + (lit - 1) * weight);
+  } else if (merge === 'highest') applyLevel(into, slot, lit, rank, weight);
+  else setLevel(into, slot, lit, rank, weight);
+}
+
+/** Colours as the nearest slot of a wheel: it jumps. */
+function writeWheels(current: Float32Array, { elements, rgb }: EffectProgram): void {
+  for (let w = 0; w < elements.wheels.length; w++) {
+    const wheel = elements.wheels[w]!;
+    const { slot, element, table } = wheel;
+    const r = rgb[element * 3]!;
+    const g = rgb[element * 3 + 1]!;
+    const b = rgb[element * 3 + 2]!;
+    const high = Math.max(r, g, b);
+    if (!(high > 0)) continue;
+    const range = high - Math.min(r, g, b);
+    const sector =
+      range === 0 ? 0 : high === r ? ((g - b) / range + 6) % 6 : high === g ? (b - r) / range + 2 : (r - g) / range + 4;
+    // Linear light saturates more than it looks: the square root is near enough to how it is seen.
+    const seen = 1 - Math.sqrt(1 - range / high);
+    const s = Math.min(SATURATIONS - 1, Math.round((range === high ? 1 : seen) * (SATURATIONS - 1)));
+    current[slot] = table[s * HUES + (Math.round((sector / 6) * HUES) % HUES)]!;
+  }
+}
+
+function aim(into: Merging, program: EffectProgram, own: EffectPartProgram, turns: number, weight: number): void {
+  const { part, behind, at: side, table } = own;
+  if (part.does !== 'aim') return;
+  const moved = turnsOf(own, turns);
+  const { current } = into;
+  for (let h = 0; h < program.heads.length; h++) {
+    const { element, pan, tilt, panPerDeg, tiltPerDeg } = program.heads[h]!;
+    const fan = part.path === 'fan';
+    const place = moved - behind[element]!;
+    // A fan that moves breathes; one that does not stands open.
+    const still = fan && (program.rate === 0 || part.times === 0);
+    const x = still ? part.panDeg : fan ? part.panDeg * (0.5 + 0.5 * sine(place - 0.25)) : pathAt(table, place, 0);
+    const y = fan ? 0 : pathAt(table, place, 1);
+    if (pan >= 0) current[pan] = held(current[pan]! + x * side[element]! * panPerDeg * weight, current[pan]!);
+    if (tilt >= 0) current[tilt] = held(current[tilt]! + y * tiltPerDeg * weight, current[tilt]!);
+  }
+}
+
+const held = (value: number, before: number): number => (value >= 1 ? 1 : value >= 0 ? value : value < 0 ? 0 : before);

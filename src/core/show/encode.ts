@@ -1,0 +1,50 @@
+import { GAMMA_STEPS, type RigArrays } from './rig.ts';
+
+/** White out of the mixed colour: what red, green and blue have in common. */
+export function mixColours(rig: RigArrays, current: Float32Array): void {
+  const { input, own, output } = rig.mixers;
+  for (let i = 0; i < input.length; i++) {
+    const from = input[i]!;
+    const to = output[i]!;
+    const red = current[from]!;
+    const green = current[from + 1]!;
+    const blue = current[from + 2]!;
+    const white = Math.min(red, green, blue);
+    const ownWhite = own[i]! < 0 ? 0 : current[own[i]!]!;
+    current[to] = red - white;
+    current[to + 1] = green - white;
+    current[to + 2] = blue - white;
+    current[to + 3] = ownWhite > white ? ownWhite : white;
+  }
+}
+
+/** What a level leaves of the light, through the gamma table given (from 1; 0 for none). */
+const curved = (rig: RigArrays, level: number, gamma: number): number =>
+  gamma === 0 ? level : rig.gammaTables[(gamma - 1) * GAMMA_STEPS + ((level * (GAMMA_STEPS - 1) + 0.5) | 0)]!;
+
+/** Attribute values to bytes: 8, 16 or 24 bit, turned round where a unit is, scaled by a made-up level. */
+export function encode(rig: RigArrays, current: Float32Array, bytes: Uint8Array): void {
+  bytes.fill(0);
+  const narrow = rig.bytes8;
+  for (let i = 0; i < narrow.slot.length; i++) {
+    let value = current[narrow.slot[i]!]!;
+    if (narrow.flip[i] === 1) value = 1 - value;
+    const scale = narrow.scale[i]!;
+    if (scale >= 0) value *= curved(rig, current[scale]!, narrow.gamma[i]!);
+    bytes[narrow.offset[i]!] = (value * 255 + 0.5) | 0;
+  }
+  const wide = rig.bytes16;
+  for (let i = 0; i < wide.slot.length; i++) {
+    let value = current[wide.slot[i]!]!;
+    if (wide.flip[i] === 1) value = 1 - value;
+    const scale = wide.scale[i]!;
+    if (scale >= 0) value *= curved(rig, current[scale]!, wide.gamma[i]!);
+    const third = wide.offset2[i]!;
+    // Whole numbers on both ways, so that no number object is made.
+    const raw = third >= 0 ? (value * 0xffffff + 0.5) | 0 : ((value * 0xffff + 0.5) | 0) << 8;
+    bytes[wide.offset[i]!] = raw >>> 16;
+    const second = wide.offset1[i]!;
+    if (second >= 0) bytes[second] = (raw >>> 8) & 0xff;
+    if (third >= 0) bytes[third] = raw & 0xff;
+  }
+}

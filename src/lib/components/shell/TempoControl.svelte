@@ -1,0 +1,131 @@
+<script lang="ts">
+  import { beatAt } from '$core/show/index.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import { saveNumber, saveWhole } from '$lib/state/entry.ts';
+  import ChevronLeft from '@lucide/svelte/icons/chevron-left';
+  import ChevronRight from '@lucide/svelte/icons/chevron-right';
+  import Button from '../Button.svelte';
+  import Field from '../Field.svelte';
+  import Pop from '../Pop.svelte';
+
+  /** The show's one tempo: tapped, typed, nudged, halved or doubled; the bar and the beat it is at. */
+  const app = getApp();
+  const live = app.live;
+  const tempo = $derived(live.real?.tempo);
+  const bpm = $derived(tempo?.bpm ?? 120);
+  const beats = $derived(app.rig.show?.beatsPerBar ?? 4);
+  let taps: number[] = [];
+  /** Tempo from the last taps; a pause of two seconds starts afresh. A beat falls on each tap. */
+  function tap(): void {
+    const now = performance.now();
+    taps = taps.length > 0 && now - taps.at(-1)! < 2000 ? [...taps.slice(-7), now] : [now];
+    if (taps.length < 2) return;
+    const tapped = 60_000 / ((taps.at(-1)! - taps[0]!) / (taps.length - 1));
+    if (tapped >= 20 && tapped <= 300) set(Math.round(tapped * 10) / 10, true);
+  }
+  const set = (to: number, beatNow = false): void =>
+    void live.command({ do: 'tempo', bpm: Math.min(300, Math.max(20, to)), beatNow });
+  const nudge = (by: number): void => void live.command({ do: 'nudge', beats: by });
+
+  let place = $state('');
+  let first = $state(false);
+  /** Bar and beat, looked at 20 times a second. */
+  $effect(() => {
+    void tempo;
+    const show = (): void => {
+      if (!tempo) return;
+      const at = Math.floor(beatAt(tempo, live.now()) + 1e-6);
+      const beat = ((at % beats) + beats) % beats;
+      place = `${Math.floor(at / beats) + 1}.${beat + 1}`;
+      first = beat === 0;
+    };
+    const timer = setInterval(show, 50);
+    show();
+    return () => clearInterval(timer);
+  });
+</script>
+
+<div class="tempo">
+  <Button onclick={tap} title="Tap in time with the music">Tap</Button>
+  <Pop label="Tempo" side="bottom" align="end" width={270}>
+    {#snippet button(props)}
+      <button {...props} type="button" class="bpm" aria-label="Tempo {bpm} beats a minute: change it">
+        <b class="num">{bpm.toFixed(bpm % 1 === 0 ? 0 : 1)}</b> <span class="quiet">bpm</span>
+        <span class="num place" class:first title="Bar and beat">{place}</span>
+      </button>
+    {/snippet}
+    {#snippet children(_close)}
+      <h2>Tempo</h2>
+      <Field
+        label="Beats a minute (20-300)"
+        numeric
+        value={bpm}
+        save={(t) => saveNumber(t, 20, 300, (to) => set(Math.round(to * 100) / 100))}
+      />
+      <div class="row">
+        <Button disabled={bpm / 2 < 20} onclick={() => set(bpm / 2)}>Half</Button>
+        <Button disabled={bpm * 2 > 300} onclick={() => set(bpm * 2)}>Double</Button>
+        <Button onclick={tap}>Tap</Button>
+      </div>
+      <div class="row">
+        <Button aria-label="Beats a little earlier" title="Beats earlier" onclick={() => nudge(-0.05)}
+          ><ChevronLeft size={16} /> Earlier</Button
+        >
+        <Button aria-label="Beats a little later" title="Beats later" onclick={() => nudge(0.05)}
+          >Later <ChevronRight size={16} /></Button
+        >
+      </div>
+      <Button title="A bar begins at this moment" onclick={() => live.command({ do: 'tempo', bpm, barNow: beats })}
+        >The bar begins now</Button
+      >
+      {#if app.rig.show}
+        <Field
+          label="Beats in a bar"
+          numeric
+          value={beats}
+          save={(t) =>
+            saveWhole(t, 1, 32, (beatsPerBar) => {
+              live.edit('Beats in a bar', { put: [{ ...app.rig.show!, beatsPerBar }], remove: [] });
+            })}
+        />
+      {/if}
+      <p class="quiet num">Bar and beat: {place}</p>
+    {/snippet}
+  </Pop>
+</div>
+
+<style>
+  .tempo {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+    flex: none;
+    white-space: nowrap;
+  }
+  .bpm {
+    display: flex;
+    align-items: baseline;
+    gap: 5px;
+    min-height: 32px;
+    padding: 4px 8px;
+    border: 1px solid transparent;
+    border-radius: var(--radius);
+    background: none;
+    align-items: center;
+  }
+  .bpm:hover {
+    border-color: var(--line-strong);
+  }
+  .place {
+    min-width: 42px;
+    text-align: right;
+    color: var(--quiet);
+  }
+  .place.first {
+    color: var(--amber-text);
+  }
+  .row {
+    display: flex;
+    gap: 6px;
+  }
+</style>

@@ -1,0 +1,32 @@
+import type { ChangeSet } from '$core/document/change.ts';
+import type { Explanation, LiveState, Play } from '$core/show/index.ts';
+import type { Look } from '$core/show/look.ts';
+import type { LitId } from '$core/ids.ts';
+import type { UnitValues } from '$core/records/scene.ts';
+
+/** Page to worker. The document comes as changes, the first of them whole. */
+export type ToPreview =
+  | { readonly type: 'document'; readonly fresh: boolean; readonly change: ChangeSet }
+  /** What plays really, and what plays blind (null: nobody here is blind). `clock` is the show's time less the machine's. */
+  | { readonly type: 'live'; readonly real: LiveState | null; readonly blind: LiveState | null; readonly clock: number }
+  | { readonly type: 'ask'; readonly id: number; readonly ask: PreviewAsk };
+
+export type PreviewAsk =
+  /** Who sets what of a unit, and why. */
+  | { readonly what: 'explain'; readonly unitId: LitId; readonly nowMs: number }
+  /** Values of units as they are at this moment, to take them into the hand. */
+  | { readonly what: 'values'; readonly units: readonly LitId[]; readonly nowMs: number }
+  /** What a play looks like by itself, some seconds after it began. */
+  | { readonly what: 'look'; readonly play: Pick<Play, 'target' | 'spec' | 'on'>; readonly atS: number };
+
+export interface PreviewAnswers {
+  readonly explain: readonly Explanation[];
+  readonly values: Readonly<Record<string, UnitValues>>;
+  readonly look: Look | null;
+}
+
+/** Worker to page. Frames are those of the blind state: universes and 512 bytes each. */
+export type FromPreview =
+  | { readonly type: 'frame'; readonly universes: readonly number[]; readonly bytes: Uint8Array }
+  | { readonly type: 'answer'; readonly id: number; readonly answer: PreviewAnswers[keyof PreviewAnswers] }
+  | { readonly type: 'fault'; readonly id: number | null; readonly message: string };

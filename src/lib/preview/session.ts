@@ -1,0 +1,138 @@
+import { applyChange, recordsOf, type Document } from '$core/document/change.ts';
+import { fractionToValue } from '$core/profile/layout.ts';
+import type { LitId } from '$core/ids.ts';
+import type { UnitValues } from '$core/records/scene.ts';
+import {
+  compilePlay,
+  compileRig,
+  drawLayers,
+  explain,
+  initialLive,
+  makeFrame,
+  newPlay,
+  prepareLive,
+  Programs,
+  render,
+  type CompiledRig,
+  type Explanation,
+  type Frame,
+  type LiveState,
+  type Play,
+  type PreparedLive,
+} from '$core/show/index.ts';
+import { lookOf, type Look } from '$core/show/look.ts';
+import type { PreviewAnswers, PreviewAsk, ToPreview } from './messages.ts';
+
+/** Thumbnails are drawn while the whole rig is at full, whatever the masters say. */
+const LOOK_TEMPO = 120;
+
+/**
+ * What the page's worker does, without the worker: keeps the show, renders what plays blind with the engine's own code,
+ * explains, and draws looks. Clocks come in as numbers.
+ */
+export class PreviewSession {
+  #document: Document = new Map();
+  #rig: CompiledRig | null = null;
+  #frame: Frame | null = null;
+  #real: LiveState | null = null;
+  #blind: LiveState | null = null;
+  #prepared: { readonly state: LiveState; readonly rig: CompiledRig; readonly live: PreparedLive } | null = null;
+  readonly #programs = new Programs();
+
+  take(message: Exclude<ToPreview, { type: 'ask' }>): void {
+    if (message.type === 'live') {
+      this.#real = message.real;
+      this.#blind = message.blind;
+      return;
+    }
+    this.#document = applyChange(message.fresh ? new Map() : this.#document, message.change);
+    this.#rig = null;
+    this.#prepared = null;
+  }
+
+  get blind(): boolean {
+    return this.#blind !== null;
+  }
+
+  #compiled(): CompiledRig {
+    if (!this.#rig) {
+      this.#rig = compileRig(this.#document);
+      this.#frame = makeFrame(this.#rig.arrays);
+    }
+    return this.#rig;
+  }
+
+  #prepare(state: LiveState): { rig: CompiledRig; live: PreparedLive; frame: Frame } {
+    const rig = this.#compiled();
+    if (this.#prepared?.state !== state || this.#prepared.rig !== rig) {
+      const live = prepareLive(rig, state, (play) => this.#programs.of(rig, this.#document, play), this.#document);
+      this.#prepared = { state, rig, live };
+      this.#programs.keepOnly(state.playing);
+    }
+    return { rig, live: this.#prepared.live, frame: this.#frame! };
+  }
+
+  /** A frame of what plays blind; null while nothing does. The bytes are the session's own and written anew each time. */
+  frame(nowMs: number): { universes: number[]; bytes: Uint8Array } | null {
+    if (!this.#blind) return null;
+    const { rig, live, frame } = this.#prepare(this.#blind);
+    return { universes: [...rig.arrays.universes], bytes: render(rig.arrays, live, nowMs, frame) };
+  }
+
+  answer(ask: PreviewAsk): PreviewAnswers[keyof PreviewAnswers] {
+    switch (ask.what) {
+      case 'explain':
+        return this.#explain(ask.unitId, ask.nowMs);
+      case 'values':
+        return this.#values(ask.units, ask.nowMs);
+      case 'look':
+        return this.#look(ask.play, ask.atS);
+    }
+  }
+
+  /** What is shown is what is explained: blind where the page is blind. */
+  get #seen(): LiveState | null {
+    return this.#blind ?? this.#real;
+  }
+
+  #explain(unitId: LitId, nowMs: number): readonly Explanation[] {
+    const state = this.#seen;
+    if (!state) return [];
+    const { rig, live } = this.#prepare(state);
+    return explain({ rig, document: this.#document, state, live, nowMs }, unitId);
+  }
+
+  #values(units: readonly LitId[], nowMs: number): Readonly<Record<string, UnitValues>> {
+    const state = this.#seen;
+    if (!state) return {};
+    const { rig, live, frame } = this.#prepare(state);
+    drawLayers(rig.arrays, live, nowMs, frame);
+    const found: Record<string, UnitValues> = {};
+    for (const id of units) {
+      const unit = rig.units.get(id);
+      if (!unit) continue;
+      found[id] = Object.fromEntries(
+        [...unit.slots].map(([key, { slot, channel }]) => {
+          const fraction = frame.current[unit.base + slot]!;
+          return [key, fractionToValue(channel, Math.round(fraction * 1e4) / 1e4)];
+        }),
+      );
+    }
+    return found;
+  }
+
+  #look(given: Pick<Play, 'target' | 'spec' | 'on'>, atS: number): Look | null {
+    const rig = this.#compiled();
+    const play = newPlay({ id: 'look', startedAt: 0, fadeInMs: 0, ...given });
+    const program = compilePlay(rig, this.#document, play);
+    if (!program) return null;
+    const bpm = recordsOf(this.#document, 'show')[0]?.tempoBpm ?? LOOK_TEMPO;
+    const state = { ...initialLive(0, bpm), playing: [play] };
+    const live = prepareLive(rig, state, () => program, this.#document);
+    const bytes = render(rig.arrays, live, atS * 1000, this.#frame!);
+    const frames = new Map(
+      Array.from(rig.arrays.universes, (u, i) => [u as number, bytes.subarray(i * 512, i * 512 + 512)]),
+    );
+    return lookOf(this.#document, frames);
+  }
+}
