@@ -25,14 +25,25 @@ const curved = (rig: RigArrays, level: number, gamma: number): number =>
 /** Attribute values to bytes: 8, 16 or 24 bit, turned round where a unit is, scaled by a made-up level. */
 export function encode(rig: RigArrays, current: Float32Array, bytes: Uint8Array): void {
   bytes.fill(0);
-  const narrow = rig.bytes8;
-  for (let i = 0; i < narrow.slot.length; i++) {
-    let value = current[narrow.slot[i]!]!;
-    if (narrow.flip[i] === 1) value = 1 - value;
-    const scale = narrow.scale[i]!;
-    if (scale >= 0) value *= curved(rig, current[scale]!, narrow.gamma[i]!);
-    bytes[narrow.offset[i]!] = (value * 255 + 0.5) | 0;
+  encode8(rig, current, bytes);
+  encode16(rig, current, bytes);
+}
+
+function encode8(rig: RigArrays, current: Float32Array, bytes: Uint8Array): void {
+  const { slot, scale, flip, gamma, offset, count } = rig.bytes8;
+  for (let run = 0; run < slot.length; run++) {
+    const by = scale[run]!;
+    const left = by < 0 ? 1 : curved(rig, current[by]!, gamma[run]!);
+    const from = slot[run]!;
+    const to = offset[run]!;
+    const length = count[run]!;
+    if (flip[run] === 1)
+      for (let i = 0; i < length; i++) bytes[to + i] = ((1 - current[from + i]!) * left * 255 + 0.5) | 0;
+    else for (let i = 0; i < length; i++) bytes[to + i] = (current[from + i]! * left * 255 + 0.5) | 0;
   }
+}
+
+function encode16(rig: RigArrays, current: Float32Array, bytes: Uint8Array): void {
   const wide = rig.bytes16;
   for (let i = 0; i < wide.slot.length; i++) {
     let value = current[wide.slot[i]!]!;

@@ -7,6 +7,7 @@ import { attributeKey, splitAttributeKey } from '../profile/attributes.ts';
 import { partCells } from '../prop/parts.ts';
 import type { PartRecord, ProfileRecord, UnitRecord } from '../records/index.ts';
 import { MAX_SLOTS } from '../units.ts';
+import { runsOf, type ByteEncoders, type ByteRuns } from './byte-runs.ts';
 import { lampsOf, strobesOf } from './lamps.ts';
 import { compilePiece, type AttributeSlot, type Piece } from './piece.ts';
 
@@ -63,7 +64,7 @@ export interface RigArrays {
   /** Universe numbers in ascending order; their place is the universe index. */
   readonly universes: Uint16Array;
   readonly mixers: Mixers;
-  readonly bytes8: ByteEncoders;
+  readonly bytes8: ByteRuns;
   readonly bytes16: WideEncoders;
   /** GAMMA_STEPS values each: what a level (0-1) leaves of the light. */
   readonly gammaTables: Float32Array;
@@ -101,16 +102,6 @@ export interface Mixers {
   readonly input: Uint32Array;
   readonly own: Int32Array;
   readonly output: Uint32Array;
-}
-
-/** One slot each. `scale` is the slot of a virtual level or -1; `flip` 1 means 1 - value. */
-export interface ByteEncoders {
-  readonly slot: Uint32Array;
-  readonly scale: Int32Array;
-  readonly flip: Uint8Array;
-  readonly offset: Int32Array;
-  /** 0 where the level scales as it is, else the table of `gammaTables` (from 1) it goes through first. */
-  readonly gamma: Uint8Array;
 }
 
 /** Two or three slots each, coarse first; `offset2` is -1 for 16 bit. */
@@ -337,13 +328,13 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
       own: signed((p) => p.mixOwn, slot),
       output: slotsOf((p) => p.mixOutput),
     },
-    bytes8: {
+    bytes8: runsOf({
       slot: slotsOf((p) => p.narrow.slot),
       scale: signed((p) => p.narrow.scale, slot),
       flip: flags((p) => p.narrow.flip),
       offset: signed((p) => p.narrow.offset, byte),
       gamma: flags((p) => p.narrow.curved, curve),
-    },
+    }),
     bytes16: {
       slot: slotsOf((p) => p.wide.slot),
       scale: signed((p) => p.wide.scale, slot),

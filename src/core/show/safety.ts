@@ -33,6 +33,8 @@ export class FlashGuard {
   readonly #next: Uint8Array;
   readonly #freeAt: Float32Array;
   readonly #held: Float32Array;
+  /** What each lamp shows in this frame, before it is held back. */
+  readonly #seen: Float32Array;
   #startMs = NaN;
   #lastS = 0;
   #holding = false;
@@ -48,6 +50,7 @@ export class FlashGuard {
     this.#next = new Uint8Array(count);
     this.#freeAt = new Float32Array(count);
     this.#held = new Float32Array(count);
+    this.#seen = new Float32Array(count);
   }
 
   /** True while lamps are held back. */
@@ -93,7 +96,7 @@ export class FlashGuard {
     const { count, weight, whole } = this.#rig.lamps;
     let over = 0;
     for (let i = 0; i < count; i++) {
-      const light = this.#light(current, i);
+      const light = (this.#seen[i] = this.#light(current, i));
       const turning = this.#turning[i]!;
       if (this.#up[i] === 1) {
         if (light > turning) this.#turning[i] = light;
@@ -122,11 +125,12 @@ export class FlashGuard {
   }
 
   #hold(current: Float32Array, seconds: number, passed: number): void {
+    if (!this.#holding) return void this.#held.set(this.#seen);
     const { count, level, colour } = this.#rig.lamps;
     for (let i = 0; i < count; i++) {
-      const light = this.#light(current, i);
+      const light = this.#seen[i]!;
       const most = this.#held[i]! + SLEW_PER_S * passed;
-      if (!this.#holding || this.#freeAt[i]! <= seconds || light <= most) {
+      if (this.#freeAt[i]! <= seconds || light <= most) {
         this.#held[i] = light;
         continue;
       }

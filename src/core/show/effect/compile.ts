@@ -38,6 +38,8 @@ export interface EffectProgram {
   readonly parts: readonly EffectPartProgram[];
   readonly doesLevel: boolean;
   readonly doesColour: boolean;
+  /** Light that belongs into the colours of elements without a level of their own. */
+  readonly folds: boolean;
   readonly heads: readonly Head[];
   readonly light: Float32Array;
   readonly rgb: Float32Array;
@@ -84,6 +86,7 @@ export function compileEffect(
   const elements = elementsOf(rig, document, ids);
   const does = (...kinds: EffectPart['does'][]): boolean => spec.parts.some((part) => kinds.includes(part.does));
   const { priority, fadeInMs, fadeOutMs } = playing;
+  const doesLevel = spec.light !== null || does('level', 'pixels');
   return {
     type: 'effect',
     priority,
@@ -95,8 +98,9 @@ export function compileEffect(
     levels: spec.levels,
     elements,
     parts: spec.parts.map((part) => compilePart(document, elements, part)),
-    doesLevel: spec.light !== null || does('level', 'pixels'),
+    doesLevel,
     doesColour: does('colour', 'pixels'),
+    folds: doesLevel && elements.level.some((slot) => slot < 0),
     heads: does('aim') ? elements.heads : [],
     light: new Float32Array(elements.count),
     rgb: new Float32Array(elements.count * 3),

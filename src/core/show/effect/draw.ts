@@ -132,54 +132,66 @@ function lay({ light, rgb, own }: EffectProgram, element: number, v: number, com
 }
 
 function write(into: Merging, program: EffectProgram, rank: number, weight: number): void {
-  const { elements, light, rgb, doesLevel, doesColour, baseLight } = program;
   const { current } = into;
-  if (doesLevel) {
-    const whole = baseLight ?? 1;
-    for (let i = 0; i < elements.opens.length; i++) current[elements.opens[i]!] = elements.openAt[i]!;
-    for (let i = 0; i < elements.above.length; i++) setLevel(into, elements.above[i]!, whole, rank, weight);
-  }
-  for (let i = 0; i < elements.count; i++) {
-    let lit = light[i]! * (elements.level[i]! >= 0 ? (baseLight ?? 1) : 1);
-    if (!(lit >= 0)) lit = 0;
-    const level = elements.level[i]!;
-    if (doesLevel && level >= 0) writeLevel(into, program, i, level, lit, rank, weight);
-    const colour = elements.colour[i]!;
-    if (colour < 0) continue;
-    const fold = doesLevel && level < 0 ? lit : 1;
-    if (doesColour) {
-      const red = rgb[i * 3]! * fold;
-      const green = rgb[i * 3 + 1]! * fold;
-      const blue = rgb[i * 3 + 2]! * fold;
-      // What is no number leaves the colour as it is.
-      if (red + green + blue >= 0) {
-        current[colour] = current[colour]! + (red - current[colour]!) * weight;
-        current[colour + 1] = current[colour + 1]! + (green - current[colour + 1]!) * weight;
-        current[colour + 2] = current[colour + 2]! + (blue - current[colour + 2]!) * weight;
-      }
-    } else if (fold !== 1) {
-      const keep = 1 + (fold - 1) * weight;
-      current[colour] = current[colour]! * keep;
-      current[colour + 1] = current[colour + 1]! * keep;
-      current[colour + 2] = current[colour + 2]! * keep;
-    }
-  }
-  if (doesColour) writeWheels(current, program);
+  if (program.doesLevel) writeLevels(into, program, rank, weight);
+  if (program.doesColour) {
+    writeColours(current, program, weight);
+    writeWheels(current, program);
+  } else if (program.folds) dimColours(current, program, weight);
 }
 
-function writeLevel(
-  into: Merging,
-  { levels: merge, scaled }: EffectProgram,
-  element: number,
-  slot: number,
-  lit: number,
-  rank: number,
-  weight: number,
-): void {
-  if (merge === 'scale' || scaled?.[element] === 1) {
-    into.current[slot] = into.current[slot]! * (1 + (lit - 1) * weight);
-  } else if (merge === 'highest') applyLevel(into, slot, lit, rank, weight);
-  else setLevel(into, slot, lit, rank, weight);
+/** Light goes to the levels of elements; what stands over them opens. */
+function writeLevels(into: Merging, program: EffectProgram, rank: number, weight: number): void {
+  const { light, levels: merge, scaled, elements } = program;
+  const { level, opens, openAt, above } = elements;
+  const { current } = into;
+  const whole = program.baseLight ?? 1;
+  for (let i = 0; i < opens.length; i++) current[opens[i]!] = openAt[i]!;
+  for (let i = 0; i < above.length; i++) setLevel(into, above[i]!, whole, rank, weight);
+  const scales = merge === 'scale';
+  const highest = merge === 'highest';
+  for (let i = 0; i < level.length; i++) {
+    const slot = level[i]!;
+    if (slot < 0) continue;
+    const lit = litOf(light[i]! * whole);
+    if (scales || (scaled !== null && scaled[i] === 1)) current[slot] = current[slot]! * (1 + (lit - 1) * weight);
+    else if (highest) applyLevel(into, slot, lit, rank, weight);
+    else setLevel(into, slot, lit, rank, weight);
+  }
+}
+
+/** No light where it came out as no number. */
+const litOf = (light: number): number => (light >= 0 ? light : 0);
+
+/** Colours go where they belong, with the light in them where an element has no level of its own. */
+function writeColours(current: Float32Array, { light, rgb, elements, folds }: EffectProgram, weight: number): void {
+  const { colour, level } = elements;
+  for (let i = 0, at = 0; i < colour.length; i++, at += 3) {
+    const slot = colour[i]!;
+    if (slot < 0) continue;
+    const fold = folds && level[i]! < 0 ? litOf(light[i]!) : 1;
+    const red = rgb[at]! * fold;
+    const green = rgb[at + 1]! * fold;
+    const blue = rgb[at + 2]! * fold;
+    // What is no number leaves the colour as it is.
+    if (!(red + green + blue >= 0)) continue;
+    current[slot] = current[slot]! + (red - current[slot]!) * weight;
+    current[slot + 1] = current[slot + 1]! + (green - current[slot + 1]!) * weight;
+    current[slot + 2] = current[slot + 2]! + (blue - current[slot + 2]!) * weight;
+  }
+}
+
+/** An effect without colours dims those of elements that have no level of their own. */
+function dimColours(current: Float32Array, { light, elements }: EffectProgram, weight: number): void {
+  const { colour, level } = elements;
+  for (let i = 0; i < colour.length; i++) {
+    const slot = colour[i]!;
+    if (slot < 0 || level[i]! >= 0) continue;
+    const keep = 1 + (litOf(light[i]!) - 1) * weight;
+    current[slot] = current[slot]! * keep;
+    current[slot + 1] = current[slot + 1]! * keep;
+    current[slot + 2] = current[slot + 2]! * keep;
+  }
 }
 
 /** Colours as the nearest slot of a wheel: it jumps. */

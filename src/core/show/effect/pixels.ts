@@ -1,5 +1,5 @@
 import type { EffectPart, PixelsPart } from '../../records/effect.ts';
-import { mixAt, walkAt } from './colours.ts';
+import { coloursIn, mixAt, pickAt, walkAt } from './colours.ts';
 import type { Elements } from './elements.ts';
 import { LETTER_COLUMNS, LETTER_ROWS, textDots } from './letters.ts';
 import { cosine, ease, fraction, noise, sine, smoothNoise } from './turns.ts';
@@ -114,16 +114,19 @@ export function drawPixels(input: PixelInput, behind: Float32Array, turns: numbe
 }
 
 /** Place of a colour in a table of `count`, for whole numbers below 0 too. */
-const colourOf = (n: number, count: number): number => ((n % count) + count) % count;
+const colourOf = (n: number, count: number): number => {
+  const left = (n | 0) % count;
+  return left < 0 ? left + count : left;
+};
 
 const bars: Pattern = ({ repeat, width, soft }, { along }, table, behind, turns, { light, rgb }) => {
-  const count = table.length / 3;
+  const count = coloursIn(table);
   const softness = soft * 0.5 * (1 - width) + 1e-6;
   for (let i = 0; i < light.length; i++) {
     const place = along[i]! * repeat - (turns - behind[i]!);
     const bar = Math.floor(place);
     const colour = colourOf(bar, count);
-    mixAt(table, colour, colour, 0, rgb, i * 3);
+    pickAt(table, colour, rgb, i * 3);
     light[i] = edge(Math.abs(place - bar - 0.5) - width / 2, softness);
   }
 };
@@ -139,12 +142,12 @@ const waves: Pattern = ({ repeat, width, soft }, { along }, table, behind, turns
 };
 
 const comet: Pattern = ({ repeat, width, soft }, { along }, table, behind, turns, { light, rgb }) => {
-  const count = table.length / 3;
+  const count = coloursIn(table);
   for (let i = 0; i < light.length; i++) {
     const place = turns - behind[i]! - along[i]! * repeat;
     const round = Math.floor(place);
     const colour = colourOf(round, count);
-    mixAt(table, colour, colour, 0, rgb, i * 3);
+    pickAt(table, colour, rgb, i * 3);
     const tail = place - round;
     const left = 1 - tail / width;
     light[i] = tail >= width || width === 0 ? 0 : left * (1 - soft + soft * left);
@@ -152,7 +155,7 @@ const comet: Pattern = ({ repeat, width, soft }, { along }, table, behind, turns
 };
 
 const wipe: Pattern = (part, { along }, table, behind, turns, { light, rgb }) => {
-  const count = table.length / 3;
+  const count = coloursIn(table);
   const soft = Math.max(0.001, part.soft);
   for (let i = 0; i < light.length; i++) {
     const own = turns - behind[i]!;
@@ -164,7 +167,7 @@ const wipe: Pattern = (part, { along }, table, behind, turns, { light, rgb }) =>
       mixAt(table, (to + count - 1) % count, to, over, rgb, i * 3);
       light[i] = 1;
     } else {
-      mixAt(table, 0, 0, 0, rgb, i * 3);
+      pickAt(table, 0, rgb, i * 3);
       light[i] = turn % 2 === 0 ? over : 1 - over;
     }
   }
@@ -174,14 +177,14 @@ const wipe: Pattern = (part, { along }, table, behind, turns, { light, rgb }) =>
 const rain: Pattern = ({ repeat, width, soft, seed }, { along, across }, table, behind, turns, { light, rgb }) => {
   const lanes = Math.max(1, Math.round(repeat * 8));
   const long = Math.max(0.02, width);
-  const count = table.length / 3;
+  const count = coloursIn(table);
   for (let i = 0; i < light.length; i++) {
     const lane = Math.floor(across[i]! * (lanes - 0.001));
     const own = (turns - behind[i]!) * (0.6 + 0.8 * noise(seed, lane, 1)) + noise(seed, lane, 2) * 7;
     const drop = Math.floor(own - along[i]!);
     const tail = own - along[i]! - drop;
     const colour = Math.floor(noise(seed, lane, drop | 0) * count);
-    mixAt(table, colour, colour, 0, rgb, i * 3);
+    pickAt(table, colour, rgb, i * 3);
     const left = 1 - tail / long;
     light[i] = tail >= long || noise(seed + 1, lane, drop | 0) > DROPPING ? 0 : left * (1 - soft + soft * left);
   }
@@ -192,7 +195,7 @@ const DROPPING = 0.75;
 const snow: Pattern = ({ repeat, width, seed }, { along, across }, table, behind, turns, { light, rgb }) => {
   const lanes = Math.max(1, Math.round(repeat * 8));
   const long = Math.max(0.02, width * 0.35);
-  const count = table.length / 3;
+  const count = coloursIn(table);
   for (let i = 0; i < light.length; i++) {
     const at = turns - behind[i]!;
     const lane = Math.floor(across[i]! * (lanes - 0.001) + 0.4 * sine(at * 0.31 + along[i]! * 0.7));
@@ -200,7 +203,7 @@ const snow: Pattern = ({ repeat, width, seed }, { along, across }, table, behind
     const flake = Math.floor(own - along[i]!);
     const tail = own - along[i]! - flake;
     const colour = Math.floor(noise(seed, lane, flake | 0) * count);
-    mixAt(table, colour, colour, 0, rgb, i * 3);
+    pickAt(table, colour, rgb, i * 3);
     const off = Math.min(tail, 1 - tail);
     light[i] = off >= long || noise(seed + 1, lane, flake | 0) > DROPPING ? 0 : 1 - ease(off / long);
   }
@@ -210,7 +213,7 @@ const snow: Pattern = ({ repeat, width, seed }, { along, across }, table, behind
 const fire: Pattern = ({ repeat, width, seed }, { along, across }, table, behind, turns, { light, rgb }) => {
   const lanes = Math.max(1, repeat * 6);
   const reach = 0.25 + width * 1.5;
-  const colours = table.length / 3;
+  const colours = coloursIn(table);
   for (let i = 0; i < light.length; i++) {
     const at = turns - behind[i]!;
     const height = along[i]!;
@@ -245,12 +248,12 @@ const plasma: Pattern = ({ repeat, soft }, { along, across }, table, behind, tur
 const text: Pattern = (_, { along, across, dots, shape }, table, behind, turns, { light, rgb }) => {
   const columns = dots.length / LETTER_ROWS;
   const width = shape * LETTER_ROWS;
-  const count = table.length / 3;
+  const count = coloursIn(table);
   for (let i = 0; i < light.length; i++) {
     const column = Math.floor(along[i]! * width + fraction(turns - behind[i]!) * (columns + width) - width);
     const row = Math.min(LETTER_ROWS - 1, Math.floor((1 - across[i]!) * LETTER_ROWS));
     const colour = colourOf(Math.floor(column / LETTER_COLUMNS), count);
-    mixAt(table, colour, colour, 0, rgb, i * 3);
+    pickAt(table, colour, rgb, i * 3);
     light[i] = column >= 0 && column < columns && dots[column * LETTER_ROWS + row] === 1 ? 1 : 0;
   }
 };
