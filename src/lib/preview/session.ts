@@ -129,10 +129,11 @@ export class PreviewSession {
     const bpm = recordsOf(this.#document, 'show')[0]?.tempoBpm ?? LOOK_TEMPO;
     const state = { ...initialLive(0, bpm), playing: [play] };
     const live = prepareLive(rig, state, () => program, this.#document);
-    const bytes = render(rig.arrays, live, atS * 1000, this.#frame!);
-    const frames = new Map(
-      Array.from(rig.arrays.universes, (u, i) => [u as number, bytes.subarray(i * 512, i * 512 + 512)]),
-    );
-    return lookOf(this.#document, frames);
+    const frame = this.#frame!;
+    const framesOf = (bytes: Uint8Array): Map<number, Uint8Array> =>
+      new Map(Array.from(rig.arrays.universes, (u, i) => [u as number, bytes.subarray(i * 512, i * 512 + 512)]));
+    const atRest = { ...live, layers: [] };
+    const rest = framesOf(render(rig.arrays, atRest, atS * 1000, frame).slice());
+    return lookOf(this.#document, framesOf(render(rig.arrays, live, atS * 1000, frame)), rest);
   }
 }
