@@ -331,6 +331,8 @@ export const live = pgTable('live', {
     .primaryKey()
     .references(() => show.id, { onDelete: 'cascade' }),
   data: jsonb().notNull(),
+  /** The show's revision that was playing; null for what was kept before there was this column. */
+  revision: integer(),
   savedAt: bigint({ mode: 'number' }).notNull(),
 });
 

@@ -245,16 +245,27 @@ export async function setOpenShow(db: Database, showId: ShowId | null): Promise<
   });
 }
 
-export async function readLive(db: Executor, showId: string): Promise<LiveState | null> {
-  const [row] = await db.select().from(t.live).where(eq(t.live.showId, showId));
-  const parsed = row ? liveStateSchema.safeParse(row.data) : null;
-  return parsed?.success ? parsed.data : null;
+/** What was playing, and at which revision of the show; null for a state from before revisions were kept. */
+export interface KeptLive {
+  readonly state: LiveState;
+  readonly revision: number | null;
 }
 
-export async function writeLive(db: Executor, showId: string, state: LiveState, savedAt: number): Promise<void> {
+export async function readLive(db: Executor, showId: string): Promise<KeptLive | null> {
+  const [row] = await db.select().from(t.live).where(eq(t.live.showId, showId));
+  const parsed = row ? liveStateSchema.safeParse(row.data) : null;
+  return row && parsed?.success ? { state: parsed.data, revision: row.revision } : null;
+}
+
+export async function writeLive(
+  db: Executor,
+  showId: string,
+  { state, revision }: KeptLive,
+  savedAt: number,
+): Promise<void> {
   const data = { ...state, identify: [], probe: null };
   await db
     .insert(t.live)
-    .values({ showId, data, savedAt })
-    .onConflictDoUpdate({ target: t.live.showId, set: { data, savedAt } });
+    .values({ showId, data, revision, savedAt })
+    .onConflictDoUpdate({ target: t.live.showId, set: { data, revision, savedAt } });
 }

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
-import { recordsOf } from '../core/document/change.ts';
+import { applyChange, documentOf, recordsOf } from '../core/document/change.ts';
 import { FaultError, type Fault } from '../core/faults.ts';
 import type { ShowId } from '../core/ids.ts';
 import type { EngineHealth, FromEngine } from '../core/protocol/link.ts';
@@ -209,12 +209,16 @@ export class Engine {
     try {
       const { revision, records } = await loadShow(db, showId);
       const show = records.find((r) => r.kind === 'show');
-      const live =
-        (await readLive(db, showId)) ?? initialLive(this.#now(), show?.kind === 'show' ? show.tempoBpm : 120);
+      const kept = await readLive(db, showId);
+      const live = kept?.state ?? initialLive(this.#now(), show?.kind === 'show' ? show.tempoBpm : 120);
+      // It begins with the show that was playing, so that what was edited blind since then stays held.
+      const later = (await changesSince(db, showId, kept?.revision ?? revision)).filter((e) => e.revision <= revision);
+      const began = later.reduceRight((document, entry) => applyChange(document, entry.reverse), documentOf(records));
       this.#showId = showId;
-      this.#revision = revision;
+      this.#revision = later[0] ? later[0].revision - 1 : revision;
       this.#showFaults = [];
-      this.#loaded(records, live);
+      this.#loaded([...began.values()], live);
+      if (later.length > 0) await this.#follow();
     } catch (error) {
       if (!(error instanceof FaultError)) throw error;
       this.#showFaults = error.faults;
@@ -265,7 +269,8 @@ export class Engine {
 
   async #follow(): Promise<void> {
     if (this.#showId === null) return;
-    for (const entry of await changesSince(this.#connection.db, this.#showId, this.#revision)) {
+    const later = await changesSince(this.#connection.db, this.#showId, this.#revision);
+    for (const entry of later) {
       const message = this.#player.edit(entry.forward, this.#now(), entry.blind);
       // What else an edit touches changes neither the ways out nor what comes in.
       const ways = message.rig !== undefined || kindsOf(entry.forward).has('input');
@@ -273,6 +278,8 @@ export class Engine {
       this.#revision = entry.revision;
     }
     this.#control.broadcast(this.#stateMessage());
+    // Blind edits are held with what plays.
+    if (later.length > 0) this.#saving.ask();
   }
 
   #command(command: LiveCommand): void {
@@ -299,8 +306,9 @@ export class Engine {
   /** Keeps the newest live state in the database. */
   async #save(): Promise<void> {
     if (this.#showId === null) return;
-    await writeLive(this.#connection.db, this.#showId, this.#player.live, Math.round(this.#now())).catch(
-      (error: unknown) => this.#options.log.warn({ err: error }, 'what is playing could not be kept'),
+    const kept = { state: this.#player.live, revision: this.#revision };
+    await writeLive(this.#connection.db, this.#showId, kept, Math.round(this.#now())).catch((error: unknown) =>
+      this.#options.log.warn({ err: error }, 'what is playing could not be kept'),
     );
   }
 

@@ -114,8 +114,8 @@ describe('the database', () => {
   test('keeps what is playing, but not what was only held', async () => {
     const { id } = await freshShow();
     const live = applyLive(initialLive(1000), { do: 'play', target: 'scene:any' }, 1000.5, 'p1');
-    await writeLive(db.db, id, { ...live, identify: ['unit:wash1'] }, 1);
-    assert.deepEqual(await readLive(db.db, id), live);
+    await writeLive(db.db, id, { state: { ...live, identify: ['unit:wash1'] }, revision: 7 }, 1);
+    assert.deepEqual(await readLive(db.db, id), { state: live, revision: 7 });
     await db.pool.query(`update live set data = '{"playing": 5}' where show_id = $1`, [id]);
     assert.equal(await readLive(db.db, id), null);
   });

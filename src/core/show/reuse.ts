@@ -1,10 +1,11 @@
+import { z } from 'zod';
 import { recordsOf, type Document } from '../document/change.ts';
-import type { LitId, UnitId } from '../ids.ts';
+import { litIdSchema, type LitId, type UnitId } from '../ids.ts';
 import { attributeKey, splitAttributeKey } from '../profile/attributes.ts';
 import { plainValues } from '../palette/resolve.ts';
 import { litOf } from '../prop/lit.ts';
 import type { SceneRecord, UnitRecord } from '../records/index.ts';
-import type { AttributeValue, UnitValues } from '../records/scene.ts';
+import { sceneSchema, type AttributeValue, type UnitValues } from '../records/scene.ts';
 import { storedInto, type Values } from './store.ts';
 
 /** What did not fit where values were carried to, in words for people. */
@@ -150,15 +151,13 @@ export const mergedScenes = (first: SceneRecord, second: SceneRecord): SceneReco
   storedInto(first.values as Values, second.values as Values, 'add');
 
 /** Scenes on their way to another show: with what is needed to find their units again. */
-export interface SceneClip {
-  readonly scenes: readonly SceneRecord[];
-  readonly units: readonly {
-    readonly id: LitId;
-    readonly name: string;
-    readonly number: number;
-    readonly model: string;
-  }[];
-}
+export const sceneClipSchema = z.strictObject({
+  scenes: z.array(sceneSchema).max(500),
+  units: z
+    .array(z.strictObject({ id: litIdSchema, name: z.string(), number: z.number(), model: z.string() }))
+    .max(20_000),
+});
+export type SceneClip = z.infer<typeof sceneClipSchema>;
 
 /** Takes scenes along, with palettes written out. */
 export function clipScenes(document: Document, scenes: readonly SceneRecord[]): SceneClip {

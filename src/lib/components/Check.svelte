@@ -1,11 +1,18 @@
 <script lang="ts">
-  /** A box to tick, with its words, large enough for a finger. */
-  let { label, checked, change }: { label: string; checked: boolean; change: (checked: boolean) => void } = $props();
+  import type { Snippet } from 'svelte';
+
+  /** A box to tick, with its words (or what stands for them), large enough for a finger. */
+  interface Props {
+    label: string | Snippet;
+    checked: boolean;
+    change: (checked: boolean) => void;
+  }
+  let { label, checked, change }: Props = $props();
 </script>
 
 <label
   ><input type="checkbox" {checked} onchange={(e) => change(e.currentTarget.checked)} />
-  {label}</label
+  {#if typeof label === 'string'}{label}{:else}{@render label()}{/if}</label
 >
 
 <style>

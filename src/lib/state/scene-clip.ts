@@ -1,5 +1,4 @@
-import { sceneSchema } from '$core/records/scene.ts';
-import type { SceneClip } from '$core/show/reuse.ts';
+import { sceneClipSchema, type SceneClip } from '$core/show/reuse.ts';
 
 /** Scenes on their way to another show, kept in the browser: the two shows need not be open at once. */
 const KEY = 'amber-scenes';
@@ -11,9 +10,7 @@ export function keepClip(clip: SceneClip): void {
 /** What was copied last; null where nothing was, or where it cannot be read any more. */
 export function readClip(): SceneClip | null {
   try {
-    const kept = JSON.parse(localStorage.getItem(KEY) ?? 'null') as SceneClip | null;
-    if (!kept || !Array.isArray(kept.scenes) || !Array.isArray(kept.units)) return null;
-    return { scenes: kept.scenes.map((scene) => sceneSchema.parse(scene)), units: kept.units };
+    return sceneClipSchema.parse(JSON.parse(localStorage.getItem(KEY) ?? 'null'));
   } catch {
     return null;
   }

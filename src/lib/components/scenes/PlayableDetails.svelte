@@ -131,14 +131,13 @@
   <fieldset>
     <legend>Tags</legend>
     {#each tags as tag (tag.key)}
-      <span class="tag"
-        ><Check
-          label=""
-          checked={item.tags.includes(tag.key)}
-          change={(on) =>
-            put('Tags', { tags: on ? [...item.tags, tag.key].slice(0, 8) : item.tags.filter((k) => k !== tag.key) })}
-        /><TagMark {tag} /></span
-      >
+      {#snippet mark()}<TagMark {tag} />{/snippet}
+      <Check
+        label={mark}
+        checked={item.tags.includes(tag.key)}
+        change={(on) =>
+          put('Tags', { tags: on ? [...item.tags, tag.key].slice(0, 8) : item.tags.filter((k) => k !== tag.key) })}
+      />
     {/each}
   </fieldset>
 {/if}
@@ -194,11 +193,6 @@
     padding: 0;
     color: var(--quiet);
     font-size: 12.5px;
-  }
-  .tag {
-    display: inline-flex;
-    gap: 2px;
-    align-items: center;
   }
   .row {
     display: flex;

@@ -1,0 +1,1 @@
+ALTER TABLE "live" ADD COLUMN "revision" integer;
