@@ -128,7 +128,7 @@
   }
   @media (max-width: 760px) {
     .shell {
-      grid-template: var(--ridge) minmax(0, 1fr) auto auto / minmax(0, 1fr);
+      grid-template: auto minmax(0, 1fr) auto auto / minmax(0, 1fr);
       grid-template-areas: 'ridge' 'work' 'tail' 'mast';
     }
   }

@@ -214,6 +214,7 @@
     margin: 0;
     padding: 0;
     min-height: 10px;
+    flex: none;
   }
   li {
     display: grid;
@@ -244,5 +245,26 @@
     grid-template-columns: minmax(160px, 300px) auto auto;
     gap: 8px;
     justify-content: start;
+  }
+  /* On a phone a step takes two lines: what it is, then its times. */
+  @media (max-width: 760px) {
+    .times {
+      grid-template-columns: 1fr 1fr;
+    }
+    li {
+      grid-template-columns: 24px 20px 16px minmax(0, 1fr) 36px 36px 36px;
+      padding: 4px 0;
+    }
+    li > :global(.field) {
+      grid-row: 2;
+      grid-column: 1 / 5;
+    }
+    li > :global(.field ~ .field) {
+      grid-column: 5 / -1;
+    }
+    form {
+      display: flex;
+      flex-wrap: wrap;
+    }
   }
 </style>

@@ -3,6 +3,7 @@
   import type { PaletteRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PlayableRecord } from '$lib/state/rig.svelte.ts';
+  import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import Play from '@lucide/svelte/icons/play';
   import Square from '@lucide/svelte/icons/square';
   import TagMark from '../patch/TagMark.svelte';
@@ -13,6 +14,8 @@
   const app = getApp();
   type Item = PlayableRecord | PaletteRecord;
   let search = $state('');
+  /** On a phone the list is folded behind what is chosen. */
+  let open = $state(false);
   let kind = $state<'all' | Item['kind']>('all');
   const KINDS = [
     ['scene', 'Scenes', 'None yet. Select units, change them in the tail, and Store.'],
@@ -38,7 +41,11 @@
   const shownKinds = $derived(KINDS.filter(([k]) => kind === 'all' || kind === k));
 </script>
 
-<nav aria-label="Scenes and chases">
+<button type="button" class="fold" aria-expanded={open} onclick={() => (open = !open)}>
+  <span class="name">{all.find((item) => item.id === chosen)?.name ?? 'Scenes and chases'}</span>
+  <span class="quiet">{open ? 'close the list' : 'choose another'}</span><ChevronDown size={16} />
+</button>
+<nav aria-label="Scenes and chases" class:open>
   <input
     class="search"
     type="search"
@@ -64,7 +71,10 @@
               type="button"
               class="pick"
               aria-current={item.id === chosen}
-              onclick={() => (app.chosen.playable = item.id)}
+              onclick={() => {
+                app.chosen.playable = item.id;
+                open = false;
+              }}
               ><PadFace {item} /><span class="name">{item.name}</span>
               {#each item.tags as tag (tag)}{@const known = tags.get(tag)}{#if known}<TagMark
                     tag={known}
@@ -183,5 +193,32 @@
   }
   .play.on {
     color: var(--amber-text);
+  }
+  .fold {
+    display: none;
+  }
+  @media (max-width: 760px) {
+    .fold {
+      display: flex;
+      align-items: center;
+      gap: 8px;
+      flex: none;
+      min-height: 44px;
+      margin: 0 16px 8px;
+      padding: 4px 12px;
+      border: 1px solid var(--line-strong);
+      border-radius: var(--radius);
+      background: var(--raised);
+      text-align: left;
+    }
+    nav {
+      display: none;
+      width: auto;
+      border-right: 0;
+      padding-right: 16px;
+    }
+    nav.open {
+      display: block;
+    }
   }
 </style>

@@ -186,6 +186,11 @@
     align-items: end;
     padding-bottom: 12px;
   }
+  @media (max-width: 760px) {
+    .times {
+      grid-template-columns: 1fr 1fr;
+    }
+  }
   .acts {
     grid-column: 1 / -1;
     display: flex;

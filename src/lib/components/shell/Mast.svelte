@@ -25,6 +25,12 @@
       },
     };
   });
+  /** On a phone the steps lie side by side: the one that is open stays in sight. */
+  let nav = $state<HTMLElement>();
+  $effect(() => {
+    void page.url.pathname;
+    nav?.querySelector('[aria-current]')?.scrollIntoView({ inline: 'nearest', block: 'nearest' });
+  });
 </script>
 
 {#snippet entry(step: StepInfo)}
@@ -42,7 +48,7 @@
   </a>
 {/snippet}
 
-<nav aria-label="Steps">
+<nav aria-label="Steps" bind:this={nav}>
   <div class="group">
     {#each STEPS as step (step.path)}{@render entry(step)}{/each}
   </div>

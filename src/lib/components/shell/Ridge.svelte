@@ -247,16 +247,40 @@
       max-width: 150px;
     }
   }
+  /* On a phone two rows: what is always needed, then what plays and its tempo. The grand master is under Show. */
   @media (max-width: 760px) {
+    header {
+      flex-wrap: wrap;
+      gap: 2px 6px;
+      height: auto;
+      min-height: var(--ridge);
+      padding: 4px 8px 4px 0;
+    }
     .name strong,
-    .tempo,
-    .grand,
-    .history {
+    .grand {
       display: none;
     }
     .name {
       min-width: 0;
       padding-left: 10px;
+    }
+    .state {
+      flex: 1 1 60px;
+      min-width: 0;
+      order: -1;
+      display: block;
+    }
+    .name,
+    .history {
+      order: -2;
+    }
+    .playing {
+      order: 1;
+      flex: 1 1 150px;
+      padding-left: 10px;
+    }
+    .tempo {
+      order: 2;
     }
   }
 </style>
