@@ -2,6 +2,7 @@ import assert from 'node:assert/strict';
 import { after, before, describe, test } from 'node:test';
 import type { Page } from 'playwright-core';
 import type { AimPart } from '../../src/core/records/effect.ts';
+import { make } from '../../src/core/records/index.ts';
 import { until } from '../support/app.ts';
 import { Stage } from '../support/browser.ts';
 
@@ -148,6 +149,27 @@ describe('a chase', () => {
     const chase = await record('chase', 'Side to side');
     assert.ok(chase?.kind === 'chase' && chase.steps.length === 2, 'as it was');
   });
+});
+
+test('a chase of 10,000 steps is shown in pieces, and its last step can be changed', async () => {
+  const { id } = await stage.app.openShow();
+  const steps = Array.from({ length: 10_000 }, (_, i) => ({ sceneId: `scene:wave${1 + (i % 4)}` as const }));
+  const long = make('chase', { id: 'chase:long', number: 90, name: 'Very long', steps, hold: 0.1 });
+  assert.equal((await stage.app.edit(id, { put: [long] })).status, 200);
+  await pick('Very long');
+  await page.getByText('10000 steps, one round lasts').waitFor();
+  assert.equal(await page.locator('.editor ol').getByRole('listitem').count(), 200);
+  await page.getByRole('button', { name: 'Take step 1 out' }).click();
+  await page.getByText('1-200 of 9999').waitFor();
+  await page.getByLabel('Scene to add').selectOption({ label: 'Mirror ball' });
+  await page.getByRole('button', { name: 'Add step' }).click();
+  await page.getByText('9801-10000 of 10000').waitFor();
+  await page.getByRole('button', { name: 'Move step 10000 up' }).click();
+  await until('moved', async () => {
+    const chase = await record('chase', 'Very long');
+    return chase?.kind === 'chase' && chase.steps[9998]!.sceneId === 'scene:globe';
+  });
+  await stage.app.edit(id, { remove: [long.id] });
 });
 
 test('a path is drawn with the mouse, its corners are moved with the keys and pressed away', async () => {

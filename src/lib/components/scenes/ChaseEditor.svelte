@@ -2,6 +2,7 @@
   import { dndzone, type DndEvent } from 'svelte-dnd-action';
   import type { ChaseRecord } from '$core/records/index.ts';
   import { shownBy, type ChaseStep } from '$core/records/chase.ts';
+  import { stepStarts } from '$core/show/chase.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { parseNumber } from '$core/numbers.ts';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
@@ -47,13 +48,21 @@
     readonly step: ChaseRecord['steps'][number];
   }
   let dragged = $state.raw<Item[] | null>(null);
-  const items = $derived(dragged ?? chase.steps.map((step, i): Item => ({ id: `${i}`, step })));
+  /** So many steps are shown at once: a chase may have 10,000. */
+  const SHOWN = 200;
+  let wantedFrom = $state(0);
+  const from = $derived(Math.min(wantedFrom, Math.max(0, Math.ceil(chase.steps.length / SHOWN) - 1) * SHOWN));
+  const items = $derived(
+    dragged ?? chase.steps.slice(from, from + SHOWN).map((step, i): Item => ({ id: `${from + i}`, step })),
+  );
   const consider = (event: CustomEvent<DndEvent<Item>>): void => {
     dragged = event.detail.items;
   };
   function finalize(event: CustomEvent<DndEvent<Item>>): void {
     dragged = null;
-    put('Order', { steps: event.detail.items.map((item) => item.step) });
+    const steps = [...chase.steps];
+    steps.splice(from, SHOWN, ...event.detail.items.map((item) => item.step));
+    put('Order', { steps });
   }
   function shift(index: number, by: number): void {
     const steps = [...chase.steps];
@@ -73,7 +82,7 @@
         : record.kind === 'chase'
           ? { chaseId: record.id }
           : { effectId: record.id };
-    put('Add a step', { steps: [...chase.steps, step] });
+    if (put('Add a step', { steps: [...chase.steps, step] })) wantedFrom = chase.steps.length;
   }
   function addHand(): void {
     const values = structuredClone($state.snapshot(app.hand.values)) as NonNullable<ChaseStep['values']>;
@@ -85,6 +94,15 @@
     if (step.values) return `${step.name ?? 'Values'} (${plural(Object.keys(step.values).length, 'unit')})`;
     return record ? (record.kind === 'scene' ? record.name : `${record.name}, as it runs`) : 'missing';
   };
+  /** How long one round is; of a shuffled chase each step once. */
+  const roundWords = $derived.by(() => {
+    const { total } = stepStarts(chase.order === 'shuffled' ? { ...chase, order: 'repeat' } : chase);
+    const round = (v: number): number => Math.round(v * 100) / 100;
+    const bpm = app.live.real?.tempo.bpm ?? app.rig.show?.tempoBpm ?? 120;
+    return chase.timeUnit === 'beats'
+      ? `${round(total)} beats (${round((total * 60) / bpm)} s at ${Math.round(bpm)} bpm)`
+      : `${round(total)} s`;
+  });
   const playing = $derived(app.live.live?.playing.find((p) => p.target === chase.id && p.releasedAt === null));
 </script>
 
@@ -123,13 +141,20 @@
     />
   </div>
   {#if playing}<PlayControls play={playing} />{/if}
+  {#if chase.steps.length > 0}
+    <p class="quiet round">
+      {plural(chase.steps.length, 'step')}, one round lasts <b class="num">{roundWords}</b>.
+    </p>
+    <div class="heads quiet" aria-hidden="true"><span>Fade</span><span>Hold</span></div>
+  {/if}
   {#if chase.steps.length === 0}<p class="quiet">No steps yet. Add scenes below; they play one after the other.</p>{/if}
   <ol
     use:dndzone={{ items, flipDurationMs: 140, dropTargetStyle: {}, zoneTabIndex: -1, zoneItemTabIndex: -1 }}
     onconsider={consider}
     onfinalize={finalize}
   >
-    {#each items as item, i (item.id)}
+    {#each items as item, place (item.id)}
+      {@const i = from + place}
       {@const shown = app.rig.playable(shownBy(item.step))}
       <li>
         <span class="grip" title="Drag to order"><GripVertical size={16} /></span>
@@ -167,6 +192,13 @@
       </li>
     {/each}
   </ol>
+  {#if chase.steps.length > SHOWN}
+    <p class="pages">
+      <Button disabled={from === 0} onclick={() => (wantedFrom = from - SHOWN)}>Earlier</Button>
+      <span class="num">{from + 1}-{from + items.length} of {chase.steps.length}</span>
+      <Button disabled={from + SHOWN >= chase.steps.length} onclick={() => (wantedFrom = from + SHOWN)}>Later</Button>
+    </p>
+  {/if}
   <form
     onsubmit={(e) => {
       e.preventDefault();
@@ -225,6 +257,25 @@
     border-bottom: 1px solid var(--line);
     background: var(--back);
   }
+  .round {
+    margin: 0;
+  }
+  .pages {
+    display: flex;
+    align-items: center;
+    gap: 10px;
+    margin: 0;
+  }
+  .heads {
+    display: grid;
+    grid-template-columns: 1fr 104px 104px 124px;
+    gap: 8px;
+    margin-bottom: -10px;
+    font-size: 12px;
+  }
+  .heads span:first-child {
+    grid-column: 2;
+  }
   .grip {
     cursor: grab;
     color: var(--quiet);
@@ -261,6 +312,9 @@
     }
     li > :global(.field ~ .field) {
       grid-column: 5 / -1;
+    }
+    .heads {
+      display: none;
     }
     form {
       display: flex;
