@@ -175,6 +175,12 @@ function writeColours(current: Float32Array, { light, rgb, elements, folds }: Ef
     const blue = rgb[at + 2]! * fold;
     // What is no number leaves the colour as it is.
     if (!(red + green + blue >= 0)) continue;
+    if (weight >= 1) {
+      current[slot] = red;
+      current[slot + 1] = green;
+      current[slot + 2] = blue;
+      continue;
+    }
     current[slot] = current[slot]! + (red - current[slot]!) * weight;
     current[slot + 1] = current[slot + 1]! + (green - current[slot + 1]!) * weight;
     current[slot + 2] = current[slot + 2]! + (blue - current[slot + 2]!) * weight;

@@ -115,6 +115,7 @@ export function drawPixels(input: PixelInput, behind: Float32Array, turns: numbe
 
 /** Place of a colour in a table of `count`, for whole numbers below 0 too. */
 const colourOf = (n: number, count: number): number => {
+  if (count === 1) return 0;
   const left = (n | 0) % count;
   return left < 0 ? left + count : left;
 };
