@@ -5,6 +5,7 @@ import type { AimPart } from '../../src/core/records/effect.ts';
 import { make } from '../../src/core/records/index.ts';
 import { until } from '../support/app.ts';
 import { Stage } from '../support/browser.ts';
+import { showHands } from '../support/show-hands.ts';
 
 /** Masters and solo, chases and effects as they are made, what a page draws against the wire, blind over a restart. */
 let stage: Stage;
@@ -15,18 +16,11 @@ before(async () => {
 });
 after(() => stage?.end());
 
-const live = () => stage.app.live();
-const slots = (universe: number): Promise<number[]> => stage.app.slots(universe);
-const record = async (kind: string, name: string) =>
-  (await stage.app.openShow()).records.find((r) => r.kind === kind && 'name' in r && r.name === name);
-const step = (name: string) => page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name });
-const library = () => page.getByRole('navigation', { name: 'Scenes and chases' });
+const { live, slots, record, step, library, letGo } = showHands(
+  () => stage,
+  () => page,
+);
 const pick = (name: string) => library().getByRole('button', { name, exact: true }).click();
-const letGo = async (): Promise<void> => {
-  await stage.app.command({ do: 'letGo' });
-  await stage.app.command({ do: 'releaseAll', fadeOutMs: 0 });
-  await until('all let go', async () => (await live()).playing.length === 0);
-};
 /** Level of the first north and the first south wash, and of the first lamp of the house, as they are sent. */
 const levels = async (): Promise<number[]> => {
   const [one, three] = [await slots(1), await slots(3)];
@@ -184,11 +178,9 @@ test('a path is drawn with the mouse, its corners are moved with the keys and pr
   const paper = page.getByRole('application', { name: /Drawn path/ });
   const box = (await paper.boundingBox())!;
   const count = (await points()).length;
-  const press = async (x: number, y: number): Promise<void> => {
-    await page.mouse.move(box.x + box.width * x, box.y + box.height * y);
-    await page.mouse.down();
-    await page.mouse.up();
-  };
+  // Waits until nothing (such as a message that goes by) lies over the place.
+  const press = (x: number, y: number): Promise<void> =>
+    paper.click({ position: { x: box.width * x, y: box.height * y } });
   await press(0.25, 0.25);
   await until('one', async () => (await points()).length === count + 1);
   await press(0.75, 0.3);

@@ -4,6 +4,7 @@ import type { Page } from 'playwright-core';
 import { make } from '../../src/core/records/index.ts';
 import { hearSacn, until } from '../support/app.ts';
 import { Stage } from '../support/browser.ts';
+import { showHands } from '../support/show-hands.ts';
 
 const EAR = `127.204.${process.pid & 255}.9`;
 let stage: Stage;
@@ -14,12 +15,10 @@ before(async () => {
 });
 after(() => stage?.end());
 
-const live = () => stage.app.live();
-const slots = (universe: number): Promise<number[]> => stage.app.slots(universe);
-const record = async (kind: string, name: string) =>
-  (await stage.app.openShow()).records.find((r) => r.kind === kind && 'name' in r && r.name === name);
-const step = (name: string) =>
-  page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name, exact: false });
+const { live, slots, record, step, library, letGo } = showHands(
+  () => stage,
+  () => page,
+);
 const tail = () => page.getByRole('contentinfo');
 /** Selects a group; what is open closes first. */
 const choose = async (group: string): Promise<void> => {
@@ -28,12 +27,6 @@ const choose = async (group: string): Promise<void> => {
   await tail().getByRole('button', { name: group }).click();
   await tail().getByRole('tab', { name: 'Ready' }).click();
 };
-const letGo = async (): Promise<void> => {
-  await stage.app.command({ do: 'letGo' });
-  await stage.app.command({ do: 'releaseAll', fadeOutMs: 0 });
-  await until('all let go', async () => (await live()).playing.length === 0 && (await live()).handEffects.length === 0);
-};
-
 describe('straight away', () => {
   test('a group, one touch, and there is light: nothing programmed', async () => {
     await choose('All washes');
@@ -150,10 +143,7 @@ describe('blind', () => {
     await choose('All washes');
     await tail().getByRole('button', { name: 'Full', exact: true }).click();
     await tail().getByRole('button', { name: 'Rainbow along' }).click();
-    await page
-      .getByRole('navigation', { name: 'Scenes and chases' })
-      .getByRole('button', { name: 'Blue lap', exact: true })
-      .click();
+    await library().getByRole('button', { name: 'Blue lap', exact: true }).click();
     await page.getByRole('button', { name: 'Play North side' }).click();
     const priority = page.getByLabel('Priority (0-200)');
     await priority.fill('120');
@@ -342,10 +332,7 @@ describe('while the show runs', () => {
 describe('scenes in the grid', () => {
   test('an attribute is taken in, typed over and taken out', async () => {
     await step('Scenes').click();
-    await page
-      .getByRole('navigation', { name: 'Scenes and chases' })
-      .getByRole('button', { name: 'North side', exact: true })
-      .click();
+    await library().getByRole('button', { name: 'North side', exact: true }).click();
     await page.keyboard.press('Escape');
     await page.getByRole('tab', { name: 'Grid' }).click();
     const level = page.getByRole('button', { name: 'Level of Wash north 1: 100 %' });
@@ -394,7 +381,7 @@ describe('scenes elsewhere', () => {
   });
 
   test('found by folder', async () => {
-    const nav = page.getByRole('navigation', { name: 'Scenes and chases' });
+    const nav = library();
     const folder = page.getByLabel('Folder', { exact: true });
     await folder.fill('Friday / Slow');
     await folder.press('Enter');

@@ -10,6 +10,7 @@
   import NumberSlide from '../NumberSlide.svelte';
   import ColourList from './ColourList.svelte';
   import PathDraw from './PathDraw.svelte';
+  import { GOING, slidesOf, TOWARDS, type PartSlide } from './part-slides.ts';
   import SpreadSlide from './SpreadSlide.svelte';
   import { COMBINE_WORDS, DIRECTION_WORDS, DOES_WORDS, optionsOf, ORDER_WORDS, PLANE_WORDS } from './effect-words.ts';
 
@@ -23,6 +24,7 @@
   }
   let { part, index, change, remove, up }: Props = $props();
   const set = (fields: object): void => change({ ...part, ...fields } as EffectPart);
+  const valueOf = (key: string): number => (part as unknown as Record<string, number>)[key]!;
   function setDoes(does: EffectPart['does']): void {
     const { combine, times, order, direction, spread, mirror, groupsOf, phase, each, seed } = part;
     change(
@@ -31,6 +33,16 @@
   }
   const FORM_KEY = { level: 'wave', colour: 'way', aim: 'path', pixels: 'pattern' } as const;
 </script>
+
+{#snippet slides(list: readonly PartSlide[])}
+  {#each list as { key, ...slide } (key)}
+    <NumberSlide
+      {...slide}
+      value={valueOf(key)}
+      change={(value) => set({ [key]: key === 'groupsOf' ? Math.round(value) : value })}
+    />
+  {/each}
+{/snippet}
 
 <section aria-label="Part {index + 1}: {partWords(part)}">
   <header>
@@ -61,91 +73,24 @@
           choose={(combine) => set({ combine })}
         />
       {/if}
-      {#if part.does === 'level'}
-        <NumberSlide label="Size" value={part.size} min={0} max={1} change={(size) => set({ size })} />
-        <NumberSlide label="Lowest" value={part.offset} min={0} max={1} change={(offset) => set({ offset })} />
-        <NumberSlide label="Alight for" value={part.width} min={0.01} max={1} change={(width) => set({ width })} />
-      {:else if part.does === 'colour'}
-        {#if part.way !== 'hue'}
-          <ColourList colours={part.colours} change={(colours) => set({ colours })} />
-        {/if}
-        <NumberSlide
-          label={part.way === 'hue' ? 'Saturation' : 'Softness'}
-          value={part.size}
-          min={0}
-          max={1}
-          change={(size) => set({ size })}
-        />
-        <NumberSlide label="Begins at" value={part.offset} min={0} max={1} change={(offset) => set({ offset })} />
-      {:else if part.does === 'aim'}
-        <NumberSlide
-          label="Pan"
-          value={part.panDeg}
-          min={0}
-          max={360}
-          slideMax={120}
-          step={1}
-          suffix="deg"
-          change={(panDeg) => set({ panDeg })}
-        />
-        <NumberSlide
-          label="Tilt"
-          value={part.tiltDeg}
-          min={0}
-          max={360}
-          slideMax={90}
-          step={1}
-          suffix="deg"
-          change={(tiltDeg) => set({ tiltDeg })}
-        />
-        <NumberSlide
-          label="Turned by"
-          value={part.turnDeg}
-          min={-360}
-          max={360}
-          slideMin={-180}
-          slideMax={180}
-          step={1}
-          suffix="deg"
-          change={(turnDeg) => set({ turnDeg })}
-        />
-        {#if part.path === 'drawn'}<PathDraw points={part.points} change={(points) => set({ points })} />{/if}
-      {:else}
+      {#if part.does === 'pixels' || (part.does === 'colour' && part.way !== 'hue')}
         <ColourList colours={part.colours} change={(colours) => set({ colours })} />
-        {#if part.pattern === 'text'}
-          <Field
-            label="Text"
-            value={part.text}
-            save={(text) => (text.length > 200 ? 'At most 200 letters.' : (set({ text }), null))}
-          />
-        {/if}
-        <NumberSlide label="Brightness" value={part.size} min={0} max={1} change={(size) => set({ size })} />
-        <NumberSlide label="Width" value={part.width} min={0} max={1} change={(width) => set({ width })} />
-        <NumberSlide
-          label="Repeats"
-          value={part.repeat}
-          min={0.1}
-          max={64}
-          slideMax={12}
-          step={0.1}
-          change={(repeat) => set({ repeat })}
+      {/if}
+      {#if part.does === 'pixels' && part.pattern === 'text'}
+        <Field
+          label="Text"
+          value={part.text}
+          save={(text) => (text.length > 200 ? 'At most 200 letters.' : (set({ text }), null))}
         />
-        <NumberSlide label="Softness" value={part.soft} min={0} max={1} change={(soft) => set({ soft })} />
+      {/if}
+      {@render slides(slidesOf(part))}
+      {#if part.does === 'aim' && part.path === 'drawn'}
+        <PathDraw points={part.points} change={(points) => set({ points })} />
       {/if}
     </div>
     <div class="column">
       {#if part.does === 'pixels'}
-        <NumberSlide
-          label="Goes towards"
-          value={part.angleDeg}
-          min={-360}
-          max={360}
-          slideMin={-180}
-          slideMax={180}
-          step={1}
-          suffix="deg"
-          change={(angleDeg) => set({ angleDeg })}
-        />
+        {@render slides([TOWARDS])}
         <Choice label="Seen" value={part.plane} options={optionsOf(PLANE_WORDS)} choose={(plane) => set({ plane })} />
       {/if}
       <Choice label="Order" value={part.order} options={optionsOf(ORDER_WORDS)} choose={(order) => set({ order })} />
@@ -167,35 +112,7 @@
           choose={(each) => set({ each })}
         />
       </div>
-      <NumberSlide
-        label="Groups of"
-        value={part.groupsOf}
-        min={1}
-        max={10_000}
-        slideMax={16}
-        step={1}
-        change={(groupsOf) => set({ groupsOf: Math.round(groupsOf) })}
-      />
-      <NumberSlide
-        label="Times"
-        value={part.times}
-        min={0}
-        max={64}
-        slideMax={8}
-        step={0.25}
-        suffix="x"
-        change={(times) => set({ times })}
-      />
-      <NumberSlide
-        label="Ahead by"
-        value={part.phase}
-        min={-64}
-        max={64}
-        slideMin={0}
-        slideMax={1}
-        suffix="turns"
-        change={(phase) => set({ phase })}
-      />
+      {@render slides(GOING)}
       <div class="ticks">
         <Check label="Mirrored" checked={part.mirror} change={(mirror) => set({ mirror })} />
         <Button title="Another chance for what is random" onclick={() => set({ seed: (part.seed % 0xfffffffe) + 1 })}
