@@ -210,6 +210,25 @@ test('a tag is ticked, and found by', async () => {
   await find.fill('');
 });
 
+test('a picture from a file goes onto the pad; what is none is refused with the reason', async () => {
+  await pick('Haze');
+  const choose = async (name: string, mimeType: string, text: string): Promise<void> => {
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByText('Picture on its pad…').click();
+    await (await chooser).setFiles({ name, mimeType, buffer: Buffer.from(text) });
+  };
+  await choose('globe.png', 'image/png', 'no picture at all');
+  await page.getByText('The file is no PNG picture, or it is broken.').waitFor();
+  const drawn =
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><circle cx="20" cy="10" r="9" fill="#fff"/></svg>';
+  await choose('globe.svg', 'image/svg+xml', drawn);
+  const picture = await until('the picture', () => record('picture', 'globe'));
+  assert.ok(picture.kind === 'picture' && Math.max(picture.widthPx, picture.heightPx) === 480);
+  const scene = await record('scene', 'Haze');
+  assert.ok(scene?.kind === 'scene' && scene.pictureId === picture.id);
+  await library().locator('li').filter({ hasText: 'Haze' }).locator('img').waitFor();
+});
+
 test('what the worker of the page draws is what is sent, byte for byte', async () => {
   const other = await stage.open('/scenes');
   // Every frame that the worker gives is kept beside.

@@ -1,4 +1,5 @@
-import { PICTURE_SIDE } from '$core/records/picture.ts';
+import { make } from '$core/records/index.ts';
+import { PICTURE_SIDE, type PictureRecord } from '$core/records/picture.ts';
 import { imageSize } from '$core/format/image-size.ts';
 
 /**
@@ -12,6 +13,8 @@ const BACKDROP_BYTES = 40 * 1024 * 1024;
 const MOST_PIXELS = 80_000_000;
 /** Longest side that is kept. */
 const KEPT_SIDE = 2400;
+/** Longest side of a picture on a pad. */
+export const PAD_SIDE = 480;
 const KEPT_CHARACTERS = 2_900_000;
 
 const TYPES: Readonly<Record<string, string>> = {
@@ -58,14 +61,8 @@ export async function safePicture(file: Blob): Promise<string> {
   });
 }
 
-export interface ReadBackdrop {
-  readonly widthPx: number;
-  readonly heightPx: number;
-  readonly data: string;
-}
-
-/** A picture to draw over, at most 2,400 pixels on its longer side. Throws with what is wrong. */
-export async function readBackdrop(file: Blob): Promise<ReadBackdrop> {
+/** A picture from a file, named after it, at most `keptSide` pixels on its longer side. Throws with what is wrong. */
+export async function readPicture(file: File, id: PictureRecord['id'], keptSide = KEPT_SIDE): Promise<PictureRecord> {
   if (!(file.type in TYPES))
     throw new Error(`“${file.type || 'unknown'}” is not taken; give a PNG, JPEG, WebP or SVG file.`);
   if (file.size > BACKDROP_BYTES)
@@ -82,13 +79,20 @@ export async function readBackdrop(file: Blob): Promise<ReadBackdrop> {
     // An SVG without a size of its own is drawn large.
     const [w, h] = [image.naturalWidth || KEPT_SIDE, image.naturalHeight || KEPT_SIDE];
     const vector = file.type === 'image/svg+xml';
-    for (let side = Math.min(KEPT_SIDE, PICTURE_SIDE); side >= 300; side = Math.floor(side * 0.75)) {
+    for (let side = Math.min(keptSide, PICTURE_SIDE); side >= 100; side = Math.floor(side * 0.75)) {
       const scale = vector ? side / Math.max(w, h) : Math.min(1, side / Math.max(w, h));
       const [canvas, g] = canvasOf(Math.max(1, Math.round(w * scale)), Math.max(1, Math.round(h * scale)));
       g.drawImage(image, 0, 0, canvas.width, canvas.height);
       const data = canvas.toDataURL('image/webp', 0.85);
-      if (data.length <= KEPT_CHARACTERS) return { widthPx: canvas.width, heightPx: canvas.height, data };
+      if (data.length <= KEPT_CHARACTERS)
+        return make('picture', { id, name: nameOf(file), widthPx: canvas.width, heightPx: canvas.height, data });
     }
     throw new Error('The picture stays too large however small it is drawn. Save it again as JPEG.');
   });
 }
+
+const nameOf = (file: File): string =>
+  file.name
+    .replace(/\.[^.]*$/, '')
+    .slice(0, 100)
+    .trim() || 'Picture';

@@ -6,6 +6,7 @@
   import type { PlayableRecord } from '$lib/state/rig.svelte.ts';
   import { nextNumber } from '$core/patch/naming.ts';
   import { saveSeconds, saveWhole } from '$lib/state/entry.ts';
+  import { PAD_SIDE, readPicture } from '$lib/state/picture-upload.ts';
   import { plural } from '$lib/state/words.ts';
   import Copy from '@lucide/svelte/icons/copy';
   import Play from '@lucide/svelte/icons/play';
@@ -15,6 +16,8 @@
   import Check from '../Check.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
+  import ImportFile from '../ImportFile.svelte';
+  import Mark from '../Mark.svelte';
   import NameField from '../NameField.svelte';
   import TagMark from '../patch/TagMark.svelte';
 
@@ -48,6 +51,22 @@
       name: `${item.name.slice(0, 92)} copy`,
     } as Item;
     if (app.live.edit(`Duplicate ${item.name}`, { put: [copy], remove: [] })) app.chosen.playable = copy.id;
+  }
+  let busy = $state(false);
+  let fault = $state('');
+  /** A picture from a file goes into the show, small, and onto the pad. */
+  async function takePicture(file: File): Promise<void> {
+    busy = true;
+    fault = '';
+    try {
+      const picture = await readPicture(file, app.newId('picture'), PAD_SIDE);
+      const record = { ...item, pictureId: picture.id } as Item;
+      app.live.edit(`Picture of ${item.name}`, { put: [picture, record], remove: [] });
+    } catch (error) {
+      fault = (error as Error).message;
+    } finally {
+      busy = false;
+    }
   }
   const units = $derived(item.kind === 'scene' ? Object.keys((item as SceneRecord).values).length : 0);
 </script>
@@ -117,7 +136,7 @@
   />
   {#if pictures.length > 0}
     <Choice
-      label="Picture on its pad"
+      label="On its pad"
       value={item.pictureId ?? ''}
       options={[
         { value: '', text: 'what it looks like' },
@@ -126,6 +145,15 @@
       choose={(v) => put('Picture', { pictureId: (v || null) as PlayableRecord['pictureId'] })}
     />
   {/if}
+  <div class="row">
+    <ImportFile
+      text="Picture on its pad…"
+      accept="image/png,image/jpeg,image/webp,image/svg+xml"
+      {busy}
+      take={(file) => void takePicture(file)}
+    />
+  </div>
+  {#if fault}<p class="fault" role="alert"><Mark kind="wrong" /> {fault}</p>{/if}
 {/if}
 {#if tags.length > 0}
   <fieldset>
@@ -197,5 +225,9 @@
   .row {
     display: flex;
     gap: 8px;
+  }
+  .fault {
+    margin: 0;
+    color: var(--wrong);
   }
 </style>

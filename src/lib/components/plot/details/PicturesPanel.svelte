@@ -4,7 +4,7 @@
   import { rescaled } from '$core/plot/scale.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveLength, saveNumber } from '$lib/state/entry.ts';
-  import { readBackdrop } from '$lib/state/picture-upload.ts';
+  import { readPicture } from '$lib/state/picture-upload.ts';
   import { SIDES, type PlotDesk } from '$lib/state/plot-desk.svelte.ts';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';
@@ -26,15 +26,10 @@
     busy = true;
     fault = '';
     try {
-      const read = await readBackdrop(file);
-      const name =
-        file.name
-          .replace(/\.[^.]*$/, '')
-          .slice(0, 100)
-          .trim() || 'Picture';
-      const picture = make('picture', { id: app.newId('picture'), name, ...read });
+      const picture = await readPicture(file, app.newId('picture'));
+      const { name } = picture;
       const widthM = app.rig.show?.room.widthM ?? 12;
-      const y = desk.side === 'plan' ? 0 : (widthM * read.heightPx) / read.widthPx / 2;
+      const y = desk.side === 'plan' ? 0 : (widthM * picture.heightPx) / picture.widthPx / 2;
       const record = make('backdrop', {
         id: app.newId('backdrop'),
         name,
