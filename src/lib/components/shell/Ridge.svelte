@@ -165,13 +165,13 @@
     margin: 0;
     padding: 2px;
     list-style: none;
-    overflow-x: auto;
-    scrollbar-width: none;
+    overflow: hidden;
   }
   li {
     display: flex;
     align-items: center;
-    flex: none;
+    flex: 0 1 auto;
+    min-width: 56px;
     border: 1px solid var(--line);
     border-left: 4px solid var(--tint);
     border-radius: var(--radius);
@@ -182,10 +182,13 @@
   }
   .what {
     max-width: 92px;
+    min-width: 0;
     overflow: hidden;
     text-overflow: ellipsis;
   }
   li.none {
+    flex: none;
+    min-width: 0;
     border-color: transparent;
     background: none;
     color: var(--quiet);
@@ -197,6 +200,7 @@
   li button {
     display: grid;
     place-items: center;
+    flex: none;
     width: 28px;
     height: 28px;
     border: 0;
