@@ -143,9 +143,13 @@ export function applyLive(
 
 function begin(state: LiveState, now: Now, id: string, fields: Partial<Play> & Pick<Play, 'target'>): LiveState {
   const started = newPlay({ id, startedAt: now.ms, startedBeat: now.beat, ...fields });
-  // The oldest that fades out makes room.
-  const room = state.playing.length < PLAYING_LIMIT ? state.playing : state.playing.slice(1);
-  return { ...state, playing: [...room, started] };
+  if (state.playing.length < PLAYING_LIMIT) return { ...state, playing: [...state.playing, started] };
+  // The oldest that fades out makes room, else the oldest.
+  const goes = Math.max(
+    0,
+    state.playing.findIndex((p) => p.releasedAt !== null),
+  );
+  return { ...state, playing: [...state.playing.filter((_, i) => i !== goes), started] };
 }
 
 type PlayCommand = Extract<LiveCommand, { do: 'play' }>;

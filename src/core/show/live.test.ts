@@ -22,6 +22,7 @@ import {
   type LiveCommand,
   type LiveState,
 } from './index.ts';
+import { PLAYING_LIMIT } from './state.ts';
 
 const SCENES = ['a', 'b', 'c', 'd'];
 const show = showWith(
@@ -154,6 +155,15 @@ describe('live commands', () => {
       playing.map((p) => p.releasedAt),
       [3000, 3000],
     );
+  });
+  test('when as many play as may, the oldest that fades out makes room, else the oldest', () => {
+    const ids = ['p1', 'p2', ...Array.from({ length: PLAYING_LIMIT - 2 }, (_, i) => `q${i}`)];
+    const full: LiveState = { ...state, playing: ids.map((id) => newPlay({ id, target: 'scene:a', startedAt: 0 })) };
+    const more = (from: LiveState): string[] =>
+      applyLive(from, { do: 'play', target: 'scene:b' }, 50, 'new').playing.map((p) => p.id);
+    assert.deepEqual(more(full), [...ids.slice(1), 'new']);
+    const fading = applyLive(full, { do: 'releasePlay', playId: 'p2' }, 10, 'x');
+    assert.deepEqual(more(fading), ['p1', ...ids.slice(2), 'new']);
   });
   test('the hand gathers attributes and lets single ones go', () => {
     const held = after(
