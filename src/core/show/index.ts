@@ -4,6 +4,7 @@ export { beatAt, darkLevel, endedMsAgo, isOver, playLevel, positionOf, type Pace
 export { applyLive, paceOf } from './apply-live.ts';
 export { idsNamedBy, liveCommandSchema, type LiveCommand } from './command.ts';
 export { pruneLive, reanchor } from './follow.ts';
+export { mergedTry, type Tried } from './go-live.ts';
 export {
   compileChase,
   compilePlay,

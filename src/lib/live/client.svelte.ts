@@ -3,30 +3,20 @@ import {
   documentOf,
   isEmptyChange,
   reverseOf,
-  sameJson,
   type ChangeSet,
   type Document,
 } from '$core/document/change.ts';
-import { mergeRecord } from '$core/document/merge.ts';
 import type { Fault } from '$core/faults.ts';
-import type { Id, LitId, UnitId } from '$core/ids.ts';
+import type { LitId, UnitId } from '$core/ids.ts';
 import { decodeFrame } from '$core/protocol/framing.ts';
 import type { ClientMessage, ServerMessage, SystemState, UndoInfo, Walker } from '$core/protocol/live.ts';
 import { EMPTY_NETWORK, type NetworkAnswer, type NetworkAsk, type NetworkState } from '$core/protocol/network.ts';
-import type { AnyRecord } from '$core/records/index.ts';
-import { applyLive, initialLive, type LiveCommand, type LiveState, type Probe } from '$core/show/index.ts';
+import { applyLive, initialLive, mergedTry, type LiveCommand, type LiveState, type Probe } from '$core/show/index.ts';
 import type { TestRequest } from '$core/signal/index.ts';
 import { changeFaults } from '$core/document/rules.ts';
 import { Preview } from '../preview/preview.ts';
+import { rebased, sameChange, type PendingEdit } from './pending.ts';
 import { sentence } from '../state/words.ts';
-
-/** An edit on its way: what it puts and removes, and the records as they were when it was made. */
-interface PendingEdit {
-  readonly label: string;
-  change: ChangeSet;
-  before: ReadonlyMap<Id, AnyRecord>;
-  readonly blind: boolean;
-}
 
 type Body = ClientMessage extends infer M ? (M extends { id: number } ? Omit<M, 'id'> : never) : never;
 type Reply = Extract<ServerMessage, { type: 'reply' }>;
@@ -62,13 +52,6 @@ const AWAY: Fault = {
   remedy: 'It connects again by itself; then try again.',
 };
 
-/** True where the server made of an edit exactly what was sent, in whatever order. */
-function sameChange(sent: ChangeSet, made: ChangeSet): boolean {
-  if (sent.put.length !== made.put.length || sent.remove.length !== made.remove.length) return false;
-  const byId = new Map(made.put.map((r) => [r.id, r]));
-  return sent.put.every((r) => sameJson(byId.get(r.id), r)) && sent.remove.every((id) => made.remove.includes(id));
-}
-
 /**
  * The page's end of `/live`: the show as this person sees it (what the server confirmed, and their own edits on top),
  * the live state, and frames. Edits go out one at a time and are laid again over whatever arrives meanwhile.
@@ -86,6 +69,8 @@ export class LiveClient {
   real = $state.raw<LiveState | null>(null);
   /** What is tried here without being sent; null while this page is live. */
   blind = $state.raw<LiveState | null>(null);
+  /** What was live when this page went blind: what others do meanwhile stays when it goes live. */
+  #liveBefore: LiveState | null = null;
   /** What this page shows and changes: blind where it is blind. */
   get live(): LiveState | null {
     return this.blind ?? this.real;
@@ -259,18 +244,7 @@ export class LiveClient {
 
   /** Lays the edits that are still on their way over what the server confirmed. */
   #rebase(): void {
-    let view = this.#confirmed;
-    for (const edit of this.#pending) {
-      const put = edit.change.put.map((record) => {
-        const before = edit.before.get(record.id);
-        const current = view.get(record.id);
-        return before && current && before !== current ? mergeRecord(before, current, record).record : record;
-      });
-      edit.change = { put, remove: edit.change.remove };
-      edit.before = new Map(put.flatMap((r) => (view.has(r.id) ? [[r.id, view.get(r.id)!] as const] : [])));
-      view = applyChange(view, edit.change);
-    }
-    this.document = view;
+    this.document = rebased(this.#confirmed, this.#pending);
     this.preview.changed();
     this.unsaved = this.#pending.length;
   }
@@ -353,22 +327,17 @@ export class LiveClient {
     const kept = from === 'playing' ? { playing: real.playing, hand: real.hand, handEffects: real.handEffects } : {};
     this.#tried.clear();
     this.blind = { ...empty, tempo: real.tempo, ...kept };
+    this.#liveBefore = real;
     this.preview.sync();
   }
 
   /** Ends being blind: what was tried is sent, fading in, or forgotten. */
   async endBlind(how: 'live' | 'forget', fadeMs = 0): Promise<void> {
-    const { blind } = this;
+    const { blind, real } = this;
     if (!blind) return;
     if (how === 'live') {
-      const { hand, handEffects } = blind;
-      const playing = blind.playing.filter((p) => p.releasedAt === null);
-      const faults = (
-        await this.#request({
-          type: 'command',
-          command: { do: 'goLive', playing, hand, handEffects, fadeMs },
-        })
-      ).faults;
+      const tried = mergedTry(this.#liveBefore ?? blind, blind, real ?? blind);
+      const { faults } = await this.#request({ type: 'command', command: { do: 'goLive', ...tried, fadeMs } });
       if (faults) return this.#complain(faults);
     }
     this.blind = null;
