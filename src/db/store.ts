@@ -5,8 +5,6 @@ import type { HistoryMark } from '../core/document/undo.ts';
 import { FaultError, type Fault } from '../core/faults.ts';
 import type { ShowId } from '../core/ids.ts';
 import type { AnyRecord } from '../core/records/index.ts';
-import type { LiveState } from '../core/show/index.ts';
-import { liveStateSchema } from '../core/show/index.ts';
 import { readRecords, writeChange } from './codecs.ts';
 import type { Database, Executor } from './connect.ts';
 import * as t from './schema.ts';
@@ -243,29 +241,4 @@ export async function setOpenShow(db: Database, showId: ShowId | null): Promise<
     await writeSetting(tx, OPEN_SHOW, showId ?? '');
     await tx.execute(sql`select pg_notify(${CHANNEL_OPEN}, ${showId ?? ''})`);
   });
-}
-
-/** What was playing, and at which revision of the show; null for a state from before revisions were kept. */
-export interface KeptLive {
-  readonly state: LiveState;
-  readonly revision: number | null;
-}
-
-export async function readLive(db: Executor, showId: string): Promise<KeptLive | null> {
-  const [row] = await db.select().from(t.live).where(eq(t.live.showId, showId));
-  const parsed = row ? liveStateSchema.safeParse(row.data) : null;
-  return row && parsed?.success ? { state: parsed.data, revision: row.revision } : null;
-}
-
-export async function writeLive(
-  db: Executor,
-  showId: string,
-  { state, revision }: KeptLive,
-  savedAt: number,
-): Promise<void> {
-  const data = { ...state, identify: [], probe: null };
-  await db
-    .insert(t.live)
-    .values({ showId, data, revision, savedAt })
-    .onConflictDoUpdate({ target: t.live.showId, set: { data, revision, savedAt } });
 }

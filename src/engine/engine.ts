@@ -1,24 +1,15 @@
 import { randomUUID } from 'node:crypto';
 import { Worker } from 'node:worker_threads';
 import type { Logger } from 'pino';
-import { applyChange, documentOf, recordsOf } from '../core/document/change.ts';
+import { recordsOf } from '../core/document/change.ts';
 import { FaultError, type Fault } from '../core/faults.ts';
 import type { ShowId } from '../core/ids.ts';
 import type { EngineHealth, FromEngine } from '../core/protocol/link.ts';
 import type { NetworkAsk, NetworkAnswer } from '../core/protocol/network.ts';
 import { applyLive, idsNamedBy, initialLive, isOver, type LiveCommand, type LiveState } from '../core/show/index.ts';
 import { connect, listen, type Connection } from '../db/connect.ts';
-import {
-  changesSince,
-  CHANNEL_CHANGE,
-  CHANNEL_OPEN,
-  loadShow,
-  openShowId,
-  readLive,
-  readSetting,
-  writeLive,
-  writeSetting,
-} from '../db/store.ts';
+import { changesSince, CHANNEL_CHANGE, CHANNEL_OPEN, openShowId, readSetting, writeSetting } from '../db/store.ts';
+import { loadPlaying, writeLive } from '../db/playing.ts';
 import { makeClock } from './clock.ts';
 import { ControlServer } from './control.ts';
 import type { OutputRecord } from '../core/records/index.ts';
@@ -207,18 +198,14 @@ export class Engine {
       return;
     }
     try {
-      const { revision, records } = await loadShow(db, showId);
-      const show = records.find((r) => r.kind === 'show');
-      const kept = await readLive(db, showId);
-      const live = kept?.state ?? initialLive(this.#now(), show?.kind === 'show' ? show.tempoBpm : 120);
       // It begins with the show that was playing, so that what was edited blind since then stays held.
-      const later = (await changesSince(db, showId, kept?.revision ?? revision)).filter((e) => e.revision <= revision);
-      const began = later.reduceRight((document, entry) => applyChange(document, entry.reverse), documentOf(records));
+      const { records, revision, live, behind } = await loadPlaying(db, showId);
+      const show = records.find((r) => r.kind === 'show');
       this.#showId = showId;
-      this.#revision = later[0] ? later[0].revision - 1 : revision;
+      this.#revision = revision;
       this.#showFaults = [];
-      this.#loaded([...began.values()], live);
-      if (later.length > 0) await this.#follow();
+      this.#loaded(records, live ?? initialLive(this.#now(), show?.kind === 'show' ? show.tempoBpm : 120));
+      if (behind) await this.#follow();
     } catch (error) {
       if (!(error instanceof FaultError)) throw error;
       this.#showFaults = error.faults;

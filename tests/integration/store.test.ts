@@ -21,11 +21,10 @@ import {
   listShows,
   loadShow,
   openShowId,
-  readLive,
   recentHistory,
   setOpenShow,
-  writeLive,
 } from '../../src/db/store.ts';
+import { loadPlaying, readLive, writeLive } from '../../src/db/playing.ts';
 import { ShowService, type Applied } from '../../src/lib/server/show-service.ts';
 import { standinAddresses } from '../../src/addresses.ts';
 import { until } from '../support/app.ts';
@@ -118,6 +117,22 @@ describe('the database', () => {
     assert.deepEqual(await readLive(db.db, id), { state: live, revision: 7 });
     await db.pool.query(`update live set data = '{"playing": 5}' where show_id = $1`, [id]);
     assert.equal(await readLive(db.db, id), null);
+  });
+  test('gives what was playing with the show of that moment', async () => {
+    const { id, edit, unit, stored } = await freshShow();
+    const never = await loadPlaying(db.db, id);
+    assert.deepEqual([never.revision, never.live, never.behind], [0, null, false]);
+    const wash = await unit('wash1');
+    await edit([{ ...wash, name: 'Before' }]);
+    const live = initialLive(1000);
+    await writeLive(db.db, id, { state: live, revision: 1 }, 1);
+    assert.equal((await loadPlaying(db.db, id)).behind, false);
+    const then = await stored();
+    await edit([{ ...wash, name: 'After' }]);
+    await edit([], { remove: ['scene:doors'] });
+    const playing = await loadPlaying(db.db, id);
+    assert.deepEqual([playing.revision, playing.live, playing.behind], [1, live, true]);
+    assert.deepEqual(sorted(playing.records), sorted(then.values()));
   });
   test('tells listeners of changes and of another show', async () => {
     const { id, edit, unit } = await freshShow();

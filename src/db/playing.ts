@@ -1,0 +1,61 @@
+import { eq } from 'drizzle-orm';
+import { applyChange, documentOf } from '../core/document/change.ts';
+import type { AnyRecord } from '../core/records/index.ts';
+import { liveStateSchema, type LiveState } from '../core/show/index.ts';
+import type { Executor } from './connect.ts';
+import * as t from './schema.ts';
+import { changesSince, loadShow } from './store.ts';
+
+/** What was playing, and at which revision of the show; null for a state from before revisions were kept. */
+export interface KeptLive {
+  readonly state: LiveState;
+  readonly revision: number | null;
+}
+
+export async function readLive(db: Executor, showId: string): Promise<KeptLive | null> {
+  const [row] = await db.select().from(t.live).where(eq(t.live.showId, showId));
+  const parsed = row ? liveStateSchema.safeParse(row.data) : null;
+  return row && parsed?.success ? { state: parsed.data, revision: row.revision } : null;
+}
+
+export async function writeLive(
+  db: Executor,
+  showId: string,
+  { state, revision }: KeptLive,
+  savedAt: number,
+): Promise<void> {
+  const data = { ...state, identify: [], probe: null };
+  await db
+    .insert(t.live)
+    .values({ showId, data, revision, savedAt })
+    .onConflictDoUpdate({ target: t.live.showId, set: { data, revision, savedAt } });
+}
+
+/** A show as it was when its live state was kept last: what came later has yet to be followed. */
+export interface Playing {
+  readonly records: readonly AnyRecord[];
+  readonly revision: number;
+  /** Null for a show that was never played, and where the state cannot be read any more. */
+  readonly live: LiveState | null;
+  /** True where there are later changes. */
+  readonly behind: boolean;
+}
+
+/**
+ * Loads what was playing, with the show of that moment: later changes are taken back, so that whoever follows them
+ * learns which of them were made blind. Throws like `loadShow`.
+ */
+export async function loadPlaying(db: Executor, showId: string): Promise<Playing> {
+  const { revision, records } = await loadShow(db, showId);
+  const kept = await readLive(db, showId);
+  const since = await changesSince(db, showId, kept?.revision ?? revision);
+  // What came in since the records were read is not in them.
+  const later = since.filter((entry) => entry.revision <= revision);
+  const began = later.reduceRight((document, entry) => applyChange(document, entry.reverse), documentOf(records));
+  return {
+    records: [...began.values()],
+    revision: later[0] ? later[0].revision - 1 : revision,
+    live: kept?.state ?? null,
+    behind: since.length > 0,
+  };
+}
