@@ -55,9 +55,18 @@ describe('straight away', () => {
     await letGo();
   });
 
+  test('an effect of the show runs on others as well', async () => {
+    await choose('Counter bars');
+    await tail().getByRole('region', { name: 'Of this show' }).getByRole('button', { name: 'Wash lap' }).click();
+    const effect = await until('the effect by hand', async () => (await live()).handEffects[0]);
+    assert.deepEqual(effect.on, ['unit:bar1', 'unit:bar2', 'unit:bar3', 'unit:bar4']);
+    assert.deepEqual(effect.spec?.parts[0]?.does, 'colour');
+    await letGo();
+  });
+
   test('an effect by hand is stored as one that plays on the same units', async () => {
     await choose('House lamps');
-    await tail().getByRole('button', { name: 'Twinkle' }).click();
+    await tail().getByRole('button', { name: 'Twinkle', exact: true }).click();
     await until('it runs', async () => (await live()).handEffects.length === 1);
     await tail().getByRole('button', { name: 'Store', exact: true }).click();
     await page.getByLabel('Name of the new effect').fill('Lamps twinkle');

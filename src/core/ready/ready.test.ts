@@ -5,6 +5,7 @@ import { builtInProfiles } from '../profile/library.ts';
 import { valueToFraction } from '../profile/layout.ts';
 import { litOf } from '../prop/lit.ts';
 import { makeReader, readCell } from '../profile/readout.ts';
+import { make } from '../records/index.ts';
 import { effectWords, PRESETS } from './presets.ts';
 import { readyFor } from './ready.ts';
 
@@ -62,6 +63,26 @@ describe('ready controls', () => {
     const colour = readyFor(document, ['unit:dim', 'unit:rgb']).find((s) => s.key === 'colour')!;
     assert.deepEqual(Object.keys(colour.looks[0]!.set), ['unit:rgb']);
     assert.ok(!readyFor(document, ['unit:dim']).some((s) => s.key === 'moves' || s.key === 'pixels'));
+  });
+  test('effects of this show are offered to whoever can show a part of them', () => {
+    const effect = (slug: string, number: number, parts: object[]) =>
+      make('effect', { id: `effect:${slug}`, number, name: slug, on: [], parts } as never);
+    const document = showWith(
+      ...units(
+        { slug: 'dim', profile: 'generic-dimmer', mode: '1ch', address: 1 },
+        { slug: 'spot', profile: 'quillon-heron', mode: '16ch', address: 10 },
+      ),
+      effect('round', 2, [{ does: 'aim' }]),
+      effect('breath', 1, [{ does: 'aim' }, { does: 'level', wave: 'breath' }]),
+      effect('film', 3, [{ does: 'pixels' }]),
+    );
+    const own = (id: 'unit:dim' | 'unit:spot'): string[] | undefined =>
+      readyFor(document, [id])
+        .find((s) => s.key === 'own')
+        ?.presets.map((p) => p.name);
+    assert.deepEqual(own('unit:dim'), ['breath']);
+    assert.deepEqual(own('unit:spot'), ['breath', 'round']);
+    assert.deepEqual(readyFor(document, ['unit:spot']).at(-1)!.presets[0]!.spec.parts[1]!.does, 'level');
   });
   test('nobody chosen: nothing offered', () => assert.deepEqual(readyFor(showWith(), []), []));
 });

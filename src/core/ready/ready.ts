@@ -1,11 +1,12 @@
 import { fromHex, type LinearRgb } from '../colour/convert.ts';
 import { mixtureValues } from '../colour/mixture.ts';
-import type { Document } from '../document/change.ts';
+import { recordsOf, type Document } from '../document/change.ts';
 import type { LitId } from '../ids.ts';
 import { attributeInfo, COLOUR_ATTRIBUTES } from '../profile/attributes.ts';
 import { isEmitter, type Programmable } from '../profile/layout.ts';
 import { isColourWheel, nearestSlot } from '../profile/wheel.ts';
 import { litOf } from '../prop/lit.ts';
+import { specOf } from '../records/effect.ts';
 import type { Channel } from '../records/profile.ts';
 import type { PlainValue, UnitValues } from '../records/scene.ts';
 import { PRESETS, type Preset } from './presets.ts';
@@ -21,8 +22,7 @@ export interface ReadyLook {
 }
 
 export interface ReadySection {
-  readonly key:
-    'level' | 'colour' | 'strobe' | 'gobo' | 'turn' | 'special' | 'moves' | 'pixels' | 'effects' | 'colours';
+  readonly key: 'level' | 'colour' | 'strobe' | 'gobo' | 'turn' | 'special' | 'moves' | 'pixels' | 'own';
   readonly title: string;
   readonly looks: readonly ReadyLook[];
   readonly presets: readonly Preset[];
@@ -71,13 +71,18 @@ export function readyFor(document: Document, ids: readonly LitId[]): ReadySectio
   const levels = has((i) => i.attribute === 'Dimmer') || colours;
   const heads = has((i) => i.attribute === 'Pan' || i.attribute === 'Tilt');
   const cells = have.reduce((sum, { items }) => sum + Math.max(0, ...items.map((i) => i.cells)), 0);
-  const of = (family: Preset['family'], given: boolean): Preset[] =>
-    given ? PRESETS.filter((p) => p.family === family) : [];
+  const fits: Readonly<Record<Preset['family'], boolean>> = {
+    level: levels,
+    colour: colours,
+    aim: heads,
+    pixels: cells >= ENOUGH_PIXELS,
+  };
+  const of = (family: Preset['family']): Preset[] => (fits[family] ? PRESETS.filter((p) => p.family === family) : []);
   const sections: ReadySection[] = [
-    { key: 'level', title: 'Level', looks: levels ? levelLooks(have) : [], presets: of('level', levels) },
-    { key: 'colour', title: 'Colour', looks: colours ? colourLooks(have) : [], presets: of('colour', colours) },
-    { key: 'moves', title: 'Movement', looks: [], presets: of('aim', heads) },
-    { key: 'pixels', title: 'Pictures on pixels', looks: [], presets: of('pixels', cells >= ENOUGH_PIXELS) },
+    { key: 'level', title: 'Level', looks: levels ? levelLooks(have) : [], presets: of('level') },
+    { key: 'colour', title: 'Colour', looks: colours ? colourLooks(have) : [], presets: of('colour') },
+    { key: 'moves', title: 'Movement', looks: [], presets: of('aim') },
+    { key: 'pixels', title: 'Pictures on pixels', looks: [], presets: of('pixels') },
     { key: 'strobe', title: 'Strobe', looks: rangeLooks(have, /^Shutter\d+$|^StrobeRate$/), presets: [] },
     { key: 'gobo', title: 'Gobo', looks: rangeLooks(have, /^(Gobo|Prism|AnimationWheel)\d+$/), presets: [] },
     { key: 'turn', title: 'Rotation', looks: rangeLooks(have, /(Rotate|WheelSpin|PosShake)$/), presets: [] },
@@ -87,9 +92,23 @@ export function readyFor(document: Document, ids: readonly LitId[]): ReadySectio
       looks: rangeLooks(have, /^(Effects\d+|Macro\d+|ColorMacro\d+|Haze\d+|Fog\d+|Fan\d+|PositionEffect|Video)$/),
       presets: [],
     },
+    { key: 'own', title: 'Of this show', looks: [], presets: ownPresets(document, fits) },
   ];
   return sections.filter(({ looks, presets }) => looks.length + presets.length > 0);
 }
+
+/** Effects that were made in this show, for others as well: those of which a part can be seen on these units. */
+const ownPresets = (document: Document, fits: Readonly<Record<Preset['family'], boolean>>): Preset[] =>
+  recordsOf(document, 'effect')
+    .filter((effect) => effect.parts.some((part) => fits[part.does]))
+    .sort((a, b) => a.number - b.number)
+    .map((effect) => ({
+      key: effect.id,
+      name: effect.name,
+      family: effect.parts[0]!.does,
+      colour: effect.colour,
+      spec: specOf(effect),
+    }));
 
 /** Levels; "light it" opens shutters that are closed. */
 function levelLooks(have: readonly Have[]): ReadyLook[] {
