@@ -269,7 +269,7 @@ describe('while the show runs', () => {
   });
 
   test('an effect is changed while it plays; the change is kept, or let go', async () => {
-    await page.locator('button.pad').filter({ hasText: 'Counter rainbow' }).click();
+    await page.getByRole('button', { name: 'Counter rainbow 1 part' }).click();
     const rate = page.getByRole('group', { name: /Counter rainbow while/ });
     await rate.waitFor();
     const entry = page.getByLabel('Turns a beat, typed').first();
