@@ -107,7 +107,7 @@
   .hand {
     display: flex;
     gap: 16px;
-    height: 164px;
+    height: 172px;
     padding: 4px 14px 10px;
     border-top: 1px solid var(--line);
     min-width: 0;
