@@ -237,7 +237,7 @@
   }
   .times {
     display: grid;
-    grid-template-columns: 1.4fr 1fr 1fr 1.2fr 1fr;
+    grid-template-columns: 1.2fr 0.8fr 0.8fr 1.5fr 1fr;
     gap: 12px;
     align-items: end;
   }
@@ -314,7 +314,10 @@
       grid-column: 5 / -1;
     }
     .heads {
-      display: none;
+      grid-template-columns: minmax(0, 1fr) 124px;
+    }
+    .heads span:first-child {
+      grid-column: 1;
     }
     form {
       display: flex;
