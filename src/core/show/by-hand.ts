@@ -5,7 +5,8 @@ import type { Now } from './apply-live.ts';
 import type { LiveCommand } from './command.ts';
 import { newPlay, PLAYING_LIMIT, RAW_LIMIT, type LiveState, type Play } from './state.ts';
 
-type HandSet = Record<string, Record<string, UnitValues[string] | null>>;
+/** Values by hand by unit and attribute; null lets one go. */
+export type HandSet = Record<string, Record<string, UnitValues[string] | null>>;
 
 /** An effect that drives the same of the same units as one by hand takes its place there. */
 export function handEffect(

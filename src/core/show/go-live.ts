@@ -1,5 +1,6 @@
 import { sameJson } from '../document/change.ts';
 import type { UnitValues } from '../records/scene.ts';
+import { mergeHand, type HandSet } from './by-hand.ts';
 import type { LiveState, Play } from './state.ts';
 
 /** The part of a live state that can be tried blind. */
@@ -32,18 +33,13 @@ function mergedPlays(base: readonly Play[], tried: readonly Play[], real: readon
 
 type Values = Readonly<Record<string, UnitValues>>;
 
-function mergedValues(base: Values, tried: Values, real: Values): LiveState['hand'] {
-  const merged: Record<string, UnitValues> = { ...real };
+/** What was changed from `base` to `tried`, laid over what is by hand now. */
+function mergedValues(base: Values, tried: Values, real: LiveState['hand']): LiveState['hand'] {
+  const set: HandSet = {};
   for (const unit of new Set([...Object.keys(base), ...Object.keys(tried)])) {
     const [was, is] = [base[unit] ?? {}, tried[unit] ?? {}];
-    const values: UnitValues = { ...merged[unit] };
-    for (const key of new Set([...Object.keys(was), ...Object.keys(is)])) {
-      if (sameJson(was[key], is[key])) continue;
-      if (key in is) values[key] = is[key]!;
-      else delete values[key];
-    }
-    if (Object.keys(values).length > 0) merged[unit] = values;
-    else delete merged[unit];
+    const keys = [...new Set([...Object.keys(was), ...Object.keys(is)])].filter((key) => !sameJson(was[key], is[key]));
+    set[unit] = Object.fromEntries(keys.map((key) => [key, is[key] ?? null]));
   }
-  return merged as LiveState['hand'];
+  return mergeHand(real, set);
 }

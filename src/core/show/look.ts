@@ -20,7 +20,7 @@ export interface Look {
   readonly dots: Float32Array;
 }
 
-/** One unit as it stands in the room: a place (three numbers, metres) for each of `cells` (-1 for the unit as a whole). */
+/** One unit as it stands in the room: a place (three numbers, metres) for each of `cells`, counted from 0. */
 interface Standing {
   readonly reader: UnitReader;
   readonly spans: PatchedUnit['spans'];
@@ -28,23 +28,29 @@ interface Standing {
   readonly cells: ArrayLike<number>;
 }
 
-const kept = new WeakMap<Document, readonly Standing[]>();
+/** Everything that stands in a show, and the box around it. */
+interface Scenery {
+  readonly standing: readonly Standing[];
+  readonly whole: Box;
+}
+
+const kept = new WeakMap<Document, Scenery>();
 
 /**
  * What a frame looks like on the plot, as few dots: the part of the rig that it touches (where it differs from `rest`),
  * from the side on which that is largest. Of very many dots every Nth is taken. Linear in the cells.
  */
 export function lookOf(document: Document, frames: Frames, rest: Frames): Look {
-  let standing = kept.get(document);
-  if (!standing) kept.set(document, (standing = standingOf(document)));
+  let scenery = kept.get(document);
+  if (!scenery) kept.set(document, (scenery = sceneryOf(document)));
+  const { standing, whole } = scenery;
   const touched = standing.map((one) => differs(one, frames, rest));
-  const whole = boxOf(standing);
   const box = touched.includes(true) ? boxOf(standing.filter((_, i) => touched[i])) : whole;
   return draw(standing, touched, frames, sideOf(box, whole));
 }
 
-function standingOf(document: Document): Standing[] {
-  return recordsOf(document, 'unit').map((unit) => {
+function sceneryOf(document: Document): Scenery {
+  const standing = recordsOf(document, 'unit').map((unit) => {
     const profile = getRecord(document, 'profile', unit.profileId);
     const dots = roomDots(unit, ownDots(unit, profile, Math.max(1, layoutOfUnit(document, unit).cells)));
     const { x, y, z } = unit.position;
@@ -56,6 +62,7 @@ function standingOf(document: Document): Standing[] {
       cells: single ? [0] : dots.cells,
     };
   });
+  return { standing, whole: boxOf(standing) };
 }
 
 const differs = ({ spans }: Standing, frames: Frames, rest: Frames): boolean =>

@@ -11,10 +11,11 @@ import type { LitId, UnitId } from '$core/ids.ts';
 import { decodeFrame } from '$core/protocol/framing.ts';
 import type { ClientMessage, ServerMessage, SystemState, UndoInfo, Walker } from '$core/protocol/live.ts';
 import { EMPTY_NETWORK, type NetworkAnswer, type NetworkAsk, type NetworkState } from '$core/protocol/network.ts';
-import { applyLive, initialLive, mergedTry, type LiveCommand, type LiveState, type Probe } from '$core/show/index.ts';
+import { applyLive, mergedTry, type LiveCommand, type LiveState, type Probe } from '$core/show/index.ts';
 import type { TestRequest } from '$core/signal/index.ts';
 import { changeFaults } from '$core/document/rules.ts';
 import { Preview } from '../preview/preview.ts';
+import { BLIND_COMMANDS, triedFrom } from './blind.ts';
 import { rebased, sameChange, type PendingEdit } from './pending.ts';
 import { sentence } from '../state/words.ts';
 
@@ -24,26 +25,6 @@ type Answered = Extract<ServerMessage, { type: 'answer' }>;
 /** A page says this often that it is still there while its test runs. */
 const TEST_ALIVE_MS = 1500;
 
-/** What goes to what is tried here while this page is blind. Masters, Dark and the tempo are always those of the show. */
-const BLIND_COMMANDS: ReadonlySet<LiveCommand['do']> = new Set([
-  'play',
-  'release',
-  'releasePlay',
-  'releaseAll',
-  'flash',
-  'soloPlay',
-  'speed',
-  'step',
-  'now',
-  'tweak',
-  'mood',
-  'hand',
-  'handEffect',
-  'letGoEffect',
-  'letGo',
-  'identify',
-]);
-
 const RETRY_MS = [200, 500, 1000, 2000];
 const AWAY: Fault = {
   code: 'OFFLINE',
@@ -51,6 +32,8 @@ const AWAY: Fault = {
   message: 'not connected to Amber Kite',
   remedy: 'It connects again by itself; then try again.',
 };
+const AWAY_REPLY: Reply = { type: 'reply', id: 0, faults: [AWAY], revision: null, label: null };
+const AWAY_ANSWER: Answered = { type: 'answer', id: 0, answer: null, faults: [AWAY] };
 
 /**
  * The page's end of `/live`: the show as this person sees it (what the server confirmed, and their own edits on top),
@@ -124,10 +107,9 @@ export class LiveClient {
       if (this.#socket !== socket) return;
       this.connection = 'lost';
       this.#socket = null;
-      for (const done of this.#waiting.values())
-        done({ type: 'reply', id: 0, faults: [AWAY], revision: null, label: null });
+      for (const done of this.#waiting.values()) done(AWAY_REPLY);
       this.#waiting.clear();
-      for (const done of this.#asking.values()) done({ type: 'answer', id: 0, answer: null, faults: [AWAY] });
+      for (const done of this.#asking.values()) done(AWAY_ANSWER);
       this.#asking.clear();
       if (!this.#closed) setTimeout(() => this.connect(), RETRY_MS[Math.min(this.#attempt++, RETRY_MS.length - 1)]);
     };
@@ -292,16 +274,13 @@ export class LiveClient {
     void this.#sendNext();
   }
 
-  async undo(): Promise<void> {
-    const reply = await this.#request({ type: 'undo', blind: this.blind !== null });
-    if (reply.faults) this.#complain(reply.faults);
-    else this.tell('note', `Undone: ${reply.label}`);
-  }
+  undo = (): Promise<void> => this.#turnBack('undo', 'Undone');
+  redo = (): Promise<void> => this.#turnBack('redo', 'Redone');
 
-  async redo(): Promise<void> {
-    const reply = await this.#request({ type: 'redo', blind: this.blind !== null });
+  async #turnBack(type: 'undo' | 'redo', done: string): Promise<void> {
+    const reply = await this.#request({ type, blind: this.blind !== null });
     if (reply.faults) this.#complain(reply.faults);
-    else this.tell('note', `Redone: ${reply.label}`);
+    else this.tell('note', `${done}: ${reply.label}`);
   }
 
   #takeLive(real: LiveState | null): void {
@@ -323,10 +302,8 @@ export class LiveClient {
   goBlind(from: 'playing' | 'nothing'): void {
     const { real } = this;
     if (!real || this.blind) return;
-    const empty = initialLive(this.now());
-    const kept = from === 'playing' ? { playing: real.playing, hand: real.hand, handEffects: real.handEffects } : {};
     this.#tried.clear();
-    this.blind = { ...empty, tempo: real.tempo, ...kept };
+    this.blind = triedFrom(real, from, this.now());
     this.#liveBefore = real;
     this.preview.sync();
   }
@@ -393,8 +370,7 @@ export class LiveClient {
     const socket = this.#socket;
     const id = this.#nextId++;
     const { answer, faults } = await new Promise<Answered>((resolve) => {
-      if (!socket || socket.readyState !== WebSocket.OPEN)
-        return resolve({ type: 'answer', id, answer: null, faults: [AWAY] });
+      if (!socket || socket.readyState !== WebSocket.OPEN) return resolve(AWAY_ANSWER);
       this.#asking.set(id, resolve);
       socket.send(JSON.stringify({ type: 'ask', id, ask }));
     });
@@ -414,8 +390,7 @@ export class LiveClient {
 
   #request(body: Body): Promise<Reply> {
     const socket = this.#socket;
-    if (!socket || socket.readyState !== WebSocket.OPEN)
-      return Promise.resolve({ type: 'reply', id: 0, faults: [AWAY], revision: null, label: null });
+    if (!socket || socket.readyState !== WebSocket.OPEN) return Promise.resolve(AWAY_REPLY);
     const id = this.#nextId++;
     return new Promise((resolve) => {
       this.#waiting.set(id, resolve);

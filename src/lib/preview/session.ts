@@ -20,6 +20,7 @@ import {
   type Play,
   type PreparedLive,
 } from '$core/show/index.ts';
+import type { Frames } from '$core/profile/readout.ts';
 import { lookOf, type Look } from '$core/show/look.ts';
 import type { PreviewAnswers, PreviewAsk, ToPreview } from './messages.ts';
 
@@ -34,6 +35,8 @@ export class PreviewSession {
   #document: Document = new Map();
   #rig: CompiledRig | null = null;
   #frame: Frame | null = null;
+  /** The rig at rest: what a look differs from. Made when it is first asked for. */
+  #rest: Frames | null = null;
   #real: LiveState | null = null;
   #blind: LiveState | null = null;
   #prepared: { readonly state: LiveState; readonly rig: CompiledRig; readonly live: PreparedLive } | null = null;
@@ -47,6 +50,7 @@ export class PreviewSession {
     }
     this.#document = applyChange(message.fresh ? new Map() : this.#document, message.change);
     this.#rig = null;
+    this.#rest = null;
     this.#prepared = null;
   }
 
@@ -130,10 +134,9 @@ export class PreviewSession {
     const state = { ...initialLive(0, bpm), playing: [play] };
     const live = prepareLive(rig, state, () => program, this.#document);
     const frame = this.#frame!;
-    const framesOf = (bytes: Uint8Array): Map<number, Uint8Array> =>
+    const framesOf = (bytes: Uint8Array): Frames =>
       new Map(Array.from(rig.arrays.universes, (u, i) => [u as number, bytes.subarray(i * 512, i * 512 + 512)]));
-    const atRest = { ...live, layers: [] };
-    const rest = framesOf(render(rig.arrays, atRest, atS * 1000, frame).slice());
-    return lookOf(this.#document, framesOf(render(rig.arrays, live, atS * 1000, frame)), rest);
+    this.#rest ??= framesOf(render(rig.arrays, { ...live, layers: [] }, 0, frame).slice());
+    return lookOf(this.#document, framesOf(render(rig.arrays, live, atS * 1000, frame)), this.#rest);
   }
 }

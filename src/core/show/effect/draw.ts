@@ -153,7 +153,7 @@ function writeLevels(into: Merging, program: EffectProgram, rank: number, weight
   for (let i = 0; i < level.length; i++) {
     const slot = level[i]!;
     if (slot < 0) continue;
-    const lit = litOf(light[i]! * whole);
+    const lit = lightOr0(light[i]! * whole);
     if (scales || (scaled !== null && scaled[i] === 1)) current[slot] = current[slot]! * (1 + (lit - 1) * weight);
     else if (highest) applyLevel(into, slot, lit, rank, weight);
     else setLevel(into, slot, lit, rank, weight);
@@ -161,7 +161,7 @@ function writeLevels(into: Merging, program: EffectProgram, rank: number, weight
 }
 
 /** No light where it came out as no number. */
-const litOf = (light: number): number => (light >= 0 ? light : 0);
+const lightOr0 = (light: number): number => (light >= 0 ? light : 0);
 
 /** Colours go where they belong, with the light in them where an element has no level of its own. */
 function writeColours(current: Float32Array, { light, rgb, elements, folds }: EffectProgram, weight: number): void {
@@ -169,7 +169,7 @@ function writeColours(current: Float32Array, { light, rgb, elements, folds }: Ef
   for (let i = 0, at = 0; i < colour.length; i++, at += 3) {
     const slot = colour[i]!;
     if (slot < 0) continue;
-    const fold = folds && level[i]! < 0 ? litOf(light[i]!) : 1;
+    const fold = folds && level[i]! < 0 ? lightOr0(light[i]!) : 1;
     const red = rgb[at]! * fold;
     const green = rgb[at + 1]! * fold;
     const blue = rgb[at + 2]! * fold;
@@ -193,7 +193,7 @@ function dimColours(current: Float32Array, { light, elements }: EffectProgram, w
   for (let i = 0; i < colour.length; i++) {
     const slot = colour[i]!;
     if (slot < 0 || level[i]! >= 0) continue;
-    const keep = 1 + (litOf(light[i]!) - 1) * weight;
+    const keep = 1 + (lightOr0(light[i]!) - 1) * weight;
     current[slot] = current[slot]! * keep;
     current[slot + 1] = current[slot + 1]! * keep;
     current[slot + 2] = current[slot + 2]! * keep;
