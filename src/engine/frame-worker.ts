@@ -76,10 +76,17 @@ function take(message: ToFrameThread): void {
     merges = (inputs?.entries ?? []).map((entry) => views[universes.indexOf(entry.universe)] ?? null);
   }
   if (message.safety) safety = message.safety;
-  if (message.rig || message.safety) guard = rig && safety ? new FlashGuard(rig, safety) : null;
+  if (message.rig || message.safety) guardRig();
   if (message.live) takeLive(message.live, message.programs ?? [], message.fadeMs ?? 0);
   if (message.routes && rig) senders.setRoutes(message.routes, rig.universes, now());
   if (message.stop) stopping = true;
+}
+
+/** What the guard knows of the lamps outlives edits and other limits. */
+function guardRig(): void {
+  if (!rig || !safety) return;
+  if (guard) guard.follow(rig, safety);
+  else guard = new FlashGuard(rig, safety);
 }
 
 function takeLive(wire: WireLive, sent: NonNullable<ToFrameThread['programs']>, fadeMs: number): void {

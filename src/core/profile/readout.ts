@@ -39,7 +39,8 @@ export interface UnitReader {
 /** Slots by universe as they are sent: 512 bytes each. */
 export type Frames = ReadonlyMap<number, Uint8Array>;
 
-const EMITTERS: Readonly<Record<string, LinearRgb>> = {
+/** What emitters that are driven on their own shine, as linear light. */
+export const EMITTER_COLOURS: Readonly<Record<string, LinearRgb>> = {
   ColorAdd_R: { r: 1, g: 0, b: 0 },
   ColorAdd_G: { r: 0, g: 1, b: 0 },
   ColorAdd_B: { r: 0, g: 0, b: 1 },
@@ -77,7 +78,7 @@ export function makeReader(document: Document, unit: UnitRecord): UnitReader {
       level: find('Dimmer')?.source ?? null,
       shutter: shutter ? { source: shutter.source, channel: shutter.laid.channel } : null,
       emitters: parts.flatMap(({ laid, source }) => {
-        const colour = EMITTERS[laid.channel.attribute];
+        const colour = EMITTER_COLOURS[laid.channel.attribute];
         return colour ? [{ source, colour }] : [];
       }),
       filters: parts.flatMap(({ laid, source }) => {

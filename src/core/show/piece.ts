@@ -11,6 +11,7 @@ import {
 import type { Span } from '../patch/address.ts';
 import type { UnitRecord } from '../records/index.ts';
 import type { Channel } from '../records/profile.ts';
+import { lampParts, type LampParts } from './light-parts.ts';
 import { FREE_BYTE, SHUTTER_BYTE } from '../signal/apply.ts';
 import { MAX_SLOTS } from '../units.ts';
 
@@ -52,9 +53,10 @@ export interface Piece {
   readonly shutters: Uint32Array;
   readonly shutAt: Float32Array;
   readonly haze: Uint32Array;
-  /** Each cell that gives light, or the unit where it has none: slots of its level and colour, -1 for none. */
-  readonly lampLevel: Int32Array;
-  readonly lampColour: Int32Array;
+  /** What can flash: each cell that gives light, or the unit where it has none. */
+  readonly lamps: readonly LampParts[];
+  /** Area of the plot they light together. */
+  readonly litM2: number;
   readonly strobes: readonly AttributeSlot[];
   readonly mixInput: Uint32Array;
   readonly mixOwn: Int32Array;
@@ -81,8 +83,11 @@ interface Building {
   wide: { slot: number; scale: number; flip: number; offsets: number[] }[];
 }
 
-/** Compiles one unit. Slots past the end of a universe are left out. Linear in its channels. */
-export function compilePiece(unit: UnitRecord, layout: ModeLayout, spans: readonly Span[]): Piece {
+/**
+ * Compiles one unit that lights `litM2` of the plot. Slots past the end of a universe are left out. Linear in its
+ * channels.
+ */
+export function compilePiece(unit: UnitRecord, layout: ModeLayout, spans: readonly Span[], litM2: number): Piece {
   const universes = [...new Set(spans.map((s) => s.universe))];
   const b: Building = {
     home: [],
@@ -130,7 +135,7 @@ export function compilePiece(unit: UnitRecord, layout: ModeLayout, spans: readon
   if (mastered.length === 0) noteShutters(b, slots);
   const kinds = { levels: new Set(mastered), shutters: new Set(b.shutters) };
   encodeUnit(b, unit, layout, slots, byteOffsets(spans, universes), kinds);
-  return toPiece(b, unit, { slots, cells, identify, mastered, universes });
+  return toPiece(b, unit, { slots, cells, identify, mastered, universes, litM2 });
 }
 
 function masteredSlots(layout: ModeLayout, slots: ReadonlyMap<string, AttributeSlot>): number[] {
@@ -236,24 +241,6 @@ const canStrobe = ({ attribute, ranges }: Channel): boolean =>
 const slotsNamed = (slots: ReadonlyMap<string, AttributeSlot>, name: RegExp): AttributeSlot[] =>
   [...slots].flatMap(([key, slot]) => (name.test(key) ? [slot] : []));
 
-function lampSlots(
-  slots: ReadonlyMap<string, AttributeSlot>,
-  cells: ReadonlyMap<string, number>,
-): Pick<Piece, 'lampLevel' | 'lampColour'> {
-  const at = (attribute: string, cell: number): number => slots.get(attributeKey(attribute, cell))?.slot ?? -1;
-  const [level, colour]: [number[], number[]] = [[], []];
-  const whole = at('Dimmer', 0);
-  const count = Math.max(cells.get('Dimmer') ?? 0, cells.get(COLOUR_ATTRIBUTES[0]) ?? 0);
-  for (let cell = count > 0 ? 1 : 0; cell <= count; cell++) {
-    const own = at('Dimmer', cell);
-    const lamp = { level: own < 0 ? whole : own, colour: at(COLOUR_ATTRIBUTES[0], cell) };
-    if (lamp.level < 0 && lamp.colour < 0) continue;
-    level.push(lamp.level);
-    colour.push(lamp.colour);
-  }
-  return { lampLevel: Int32Array.from(level), lampColour: Int32Array.from(colour) };
-}
-
 /** Byte offset of a slot of the unit, counted from 0; -1 past the end of a universe. */
 function byteOffsets(spans: readonly Span[], universes: readonly number[]): (index: number) => number {
   const table: number[] = [];
@@ -267,7 +254,7 @@ function byteOffsets(spans: readonly Span[], universes: readonly number[]): (ind
 function toPiece(
   b: Building,
   unit: UnitRecord,
-  rest: Pick<Piece, 'slots' | 'cells' | 'universes'> & { identify: number[]; mastered: number[] },
+  rest: Pick<Piece, 'slots' | 'cells' | 'universes' | 'litM2'> & { identify: number[]; mastered: number[] },
 ): Piece {
   const writing = (list: readonly { slot: number; scale: number; flip: number }[], offset: (i: number) => number) => ({
     slot: Uint32Array.from(list, (e) => e.slot),
@@ -291,7 +278,8 @@ function toPiece(
     shutters: Uint32Array.from(b.shutters),
     shutAt: Float32Array.from(b.shutAt),
     haze: Uint32Array.from(slotsNamed(rest.slots, /^(Haze|Fog)\d+$/), ({ slot }) => slot),
-    ...lampSlots(rest.slots, rest.cells),
+    lamps: lampParts(rest.slots, Math.max(0, ...rest.cells.values()), unit.gel),
+    litM2: rest.litM2,
     strobes: slotsNamed(rest.slots, STROBE).filter(({ channel }) => channel !== null && canStrobe(channel)),
     mixInput: Uint32Array.from(b.mixInput),
     mixOwn: Int32Array.from(b.mixOwn),

@@ -209,7 +209,7 @@ export function finish(
   const master = live.grand * dark;
   applyMasters(rig, current, live.masters, areasAt(live.masters, nowMs), master);
   if (live.darkHaze && dark < 1) applyHaze(rig, current, dark);
-  guard?.apply(current, nowMs);
+  guard?.apply(current, nowMs, master);
   mixColours(rig, current);
   encode(rig, current, frame.bytes);
   frame.raw.ceiling = live.ceiling ?? rig.ceiling;

@@ -3,12 +3,13 @@ import type { AreaId, LitId, ProfileId, UnitId } from '../ids.ts';
 import { membersOf } from '../patch/groups.ts';
 import { layoutOfUnit, patchOf, sameMake, type PatchedUnit } from '../patch/of-document.ts';
 import { areaChain, areaIdOf } from '../plot/areas.ts';
+import { litAreaM2 } from '../plot/lit-area.ts';
 import { attributeKey, splitAttributeKey } from '../profile/attributes.ts';
 import { partCells } from '../prop/parts.ts';
 import type { PartRecord, ProfileRecord, UnitRecord } from '../records/index.ts';
 import { MAX_SLOTS } from '../units.ts';
 import { runsOf, type ByteEncoders, type ByteRuns } from './byte-runs.ts';
-import { lampsOf, strobesOf } from './lamps.ts';
+import { lampsOf, strobesOf, type Lamps, type Strobes } from './lamps.ts';
 import { compilePiece, type AttributeSlot, type Piece } from './piece.ts';
 
 /**
@@ -70,30 +71,6 @@ export interface RigArrays {
   readonly gammaTables: Float32Array;
 }
 
-/**
- * What can flash: for each cell (or unit without cells) the slots of its level and of its colour (the first of three),
- * -1 for none, and its part of the plot: every unit counts 1 in `whole`, shared by its cells.
- */
-export interface Lamps {
-  readonly count: number;
-  readonly level: Int32Array;
-  readonly colour: Int32Array;
-  readonly weight: Float32Array;
-  readonly whole: number;
-}
-
-/**
- * Built-in strobes: slot, and which table of 256 coarse values tells flashes a second (`hz`), the range a value is of
- * (255 for none) and the fraction at which the table's shutter stands open.
- */
-export interface Strobes {
-  readonly slot: Uint32Array;
-  readonly table: Uint16Array;
-  readonly hz: Float32Array;
-  readonly range: Uint8Array;
-  readonly open: Float32Array;
-}
-
 /** Levels a gamma table tells apart. */
 export const GAMMA_STEPS = 4097;
 
@@ -132,7 +109,8 @@ function pieceOf(document: Document, unit: UnitRecord, patched: PatchedUnit): Pi
   const profile = getRecord(document, 'profile', unit.profileId);
   const old = kept.get(unit);
   if (old && old.profile === profile && old.patched === patched) return old.piece;
-  const piece = compilePiece(unit, layoutOfUnit(document, unit), patched.spans);
+  const layout = layoutOfUnit(document, unit);
+  const piece = compilePiece(unit, layout, patched.spans, litAreaM2(unit, profile, layout.cells));
   kept.set(unit, { profile, patched, piece });
   return piece;
 }
@@ -319,7 +297,7 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
     shutters: slotsOf((p) => p.shutters),
     shutterUnit: unitsOf((p) => p.shutters),
     haze: slotsOf((p) => p.haze),
-    lamps: lampsOf(placed),
+    lamps: lampsOf(placed, gammas),
     strobes: strobesOf(placed),
     shutAt: floats((p) => p.shutAt),
     universes: Uint16Array.from(universes),

@@ -1,52 +1,9 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
-import { drawing, scene, showWith, units, type UnitRow } from '../../../tests/support/rig.ts';
-import type { Document } from '../document/change.ts';
+import { scene, showWith, units, type UnitRow } from '../../../tests/support/rig.ts';
 import { make } from '../records/index.ts';
-import { FlashGuard, initialLive, newPlay, type Safety, type TargetId } from './index.ts';
+import { dimmers, dimmerIds, flasher, run, SAFETY } from '../../../tests/support/flash-rig.ts';
 
-const SAFETY: Safety = { limitFlashes: true, flashesPerSecond: 3, share: 0.25, strobeHz: 12 };
-const dimmers = (count: number) =>
-  units(
-    ...Array.from({ length: count }, (_, i): UnitRow => ({
-      slug: `d${i}`,
-      profile: 'generic-dimmer',
-      mode: '1ch',
-      address: i + 1,
-    })),
-  );
-const ids = (count: number) => Array.from({ length: count }, (_, i) => `unit:d${i}` as const);
-const flasher = (on: readonly `unit:${string}`[], rate: number) =>
-  make('effect', {
-    id: 'effect:f',
-    number: 1,
-    name: 'F',
-    on: [...on],
-    rate,
-    fadeInMs: 0,
-    parts: [{ does: 'level', wave: 'square', width: 0.5 }],
-  });
-
-/** Slot 1 of every frame of some seconds at 40 frames a second, with or without the guard. */
-function run(
-  document: Document,
-  target: TargetId,
-  seconds: number,
-  safety: Safety | null,
-): { slots: number[][]; held: boolean } {
-  const { rig, at } = drawing(document, {
-    ...initialLive(0),
-    playing: [newPlay({ id: 'p', target, startedAt: 0 })],
-  });
-  const guard = safety && new FlashGuard(rig.arrays, safety);
-  const slots: number[][] = [];
-  let held = false;
-  for (let i = 0; i < seconds * 40; i++) {
-    slots.push([...at(i * 25, guard).subarray(0, 32)]);
-    held ||= guard?.holding ?? false;
-  }
-  return { slots, held };
-}
 /** Rises of at least a tenth of full light within the last `seconds` of what slot `at` did. */
 function flashes(slots: readonly number[][], at: number, seconds: number): number {
   const values = slots.slice(-seconds * 40).map((s) => s[at]! / 255);
@@ -68,7 +25,7 @@ function flashes(slots: readonly number[][], at: number, seconds: number): numbe
 
 describe('flashing faster than is safe', () => {
   test('at 8 Hz over all: without the guard it does, with it it comes to rest', () => {
-    const show = showWith(...dimmers(4), flasher(ids(4), 8));
+    const show = showWith(...dimmers(4), flasher(dimmerIds(4), 8));
     assert.ok(flashes(run(show, 'effect:f', 4, null).slots, 0, 2) >= 14);
     const { slots, held } = run(show, 'effect:f', 4, SAFETY);
     assert.ok(held);
@@ -82,14 +39,14 @@ describe('flashing faster than is safe', () => {
     ['more than a quarter may not', 8, 2, true],
   ] as const)
     test(name, () =>
-      assert.equal(run(showWith(...dimmers(4), flasher(ids(lit), rate)), 'effect:f', 3, SAFETY).held, expected),
+      assert.equal(run(showWith(...dimmers(4), flasher(dimmerIds(lit), rate)), 'effect:f', 3, SAFETY).held, expected),
     );
   test('two halves that change places flash too, though the whole stays as bright', () => {
     const swap = make('effect', {
       id: 'effect:f',
       number: 1,
       name: 'F',
-      on: ids(4),
+      on: dimmerIds(4),
       rate: 8,
       fadeInMs: 0,
       parts: [{ does: 'level', wave: 'square', width: 0.5, spread: 2 }],
@@ -97,13 +54,13 @@ describe('flashing faster than is safe', () => {
     assert.ok(run(showWith(...dimmers(4), swap), 'effect:f', 3, SAFETY).held);
   });
   test('a slow chase and a steady light pass as they are', () => {
-    const show = showWith(...dimmers(4), flasher(ids(4), 1));
+    const show = showWith(...dimmers(4), flasher(dimmerIds(4), 1));
     assert.deepEqual(run(show, 'effect:f', 3, SAFETY).slots, run(show, 'effect:f', 3, null).slots);
   });
   test('lifted by its switch', () =>
     assert.ok(
       flashes(
-        run(showWith(...dimmers(4), flasher(ids(4), 8)), 'effect:f', 4, { ...SAFETY, limitFlashes: false }).slots,
+        run(showWith(...dimmers(4), flasher(dimmerIds(4), 8)), 'effect:f', 4, { ...SAFETY, limitFlashes: false }).slots,
         0,
         2,
       ) >= 14,

@@ -1,56 +1,43 @@
+import type { UnitId } from '../ids.ts';
 import type { ShowRecord } from '../records/index.ts';
+import { FlashWatch } from './flash-watch.ts';
 import type { RigArrays } from './rig.ts';
 
 export type Safety = ShowRecord['safety'];
 
-/** A flash is a rise of at least this much light (0-1) out of a dip, as in WCAG 2.2, success criterion 2.3.1. */
-const RISE = 0.1;
-/** While held back a lamp may rise so much a second: at the slowest forbidden rate that is less than a flash. */
-const SLEW_PER_S = 0.5;
-/** A lamp that was held back is let free when it has not flashed too fast for so long. */
-const FREE_AFTER_S = 1;
-/** Frames come at whole moments: so much is allowed for that. */
-const FRAME_S = 0.05;
-/** A gap of more than this between frames begins afresh. */
-const GAP_S = 1;
+/** While held back a lamp follows the mean of what is asked for: so slowly that what is left is no flash. */
+const FOLLOW_S = 4;
+/** Areas are sums of fractions. */
+const ROUNDING = 1e-4;
+/** Times are kept as seconds since the guard began, which is moved along before they become inexact. */
+const SHIFT_S = 600;
 
 /**
  * Holds back flashes that are not safe, last of all, after all masters. It remembers what each lamp did in the last
- * second: when more than `share` of the plot flashes more often than `flashesPerSecond`, those lamps may only rise
- * slowly until they stop. Built-in strobes are kept below `strobeHz`, and below `flashesPerSecond` where more than
- * `share` of the units strobe. Every unit counts the same, however many cells it has. Allocates nothing in a frame;
- * linear in the lamps.
+ * second (`FlashWatch`): when more than `share` of the plot, by area, flashes more often than `flashesPerSecond`, those
+ * lamps follow the mean of what is asked for until they stop. Built-in strobes are kept below `strobeHz`, and below
+ * `flashesPerSecond` where more than `share` of the plot strobes. What it knows belongs to lamps, not to a rig: after
+ * an edit `follow` takes it along. Allocates nothing in a frame; linear in the lamps.
  */
 export class FlashGuard {
-  readonly #rig: RigArrays;
-  readonly #safety: Safety;
-  readonly #keep: number;
-  /** The lowest light since the last rise, or the highest since the last fall. */
-  readonly #turning: Float32Array;
-  readonly #up: Uint8Array;
-  /** Times (s) of the last rises of each lamp, round and round. */
-  readonly #rises: Float32Array;
-  readonly #next: Uint8Array;
-  readonly #freeAt: Float32Array;
-  readonly #held: Float32Array;
-  /** What each lamp shows in this frame, before it is held back. */
-  readonly #seen: Float32Array;
+  #rig: RigArrays;
+  #safety: Safety;
+  #watch: FlashWatch;
+  /** Attribute values as they were let out in the frame before; kept while they may be needed. */
+  #before: Float32Array;
+  #beforeIsKnown = false;
+  /** Slots that were done in this frame: lamps share levels. */
+  #done = new Uint8Array(0);
   #startMs = NaN;
-  #lastS = 0;
+  #lastMs = NaN;
+  #master = 1;
   #holding = false;
 
   constructor(rig: RigArrays, safety: Safety) {
-    const { count } = rig.lamps;
     this.#rig = rig;
     this.#safety = safety;
-    this.#keep = Math.max(1, Math.floor(safety.flashesPerSecond));
-    this.#turning = new Float32Array(count);
-    this.#up = new Uint8Array(count);
-    this.#rises = new Float32Array(count * this.#keep);
-    this.#next = new Uint8Array(count);
-    this.#freeAt = new Float32Array(count);
-    this.#held = new Float32Array(count);
-    this.#seen = new Float32Array(count);
+    this.#watch = new FlashWatch(rig, safety.flashesPerSecond);
+    this.#before = new Float32Array(rig.slotCount);
   }
 
   /** True while lamps are held back. */
@@ -58,87 +45,108 @@ export class FlashGuard {
     return this.#holding;
   }
 
-  apply(current: Float32Array, nowMs: number): void {
-    if (!this.#safety.limitFlashes) return;
-    const seconds = (nowMs - this.#startMs) / 1000;
-    const passed = seconds - this.#lastS;
-    if (!(passed >= 0 && passed < GAP_S) || seconds > 3600) return this.#begin(current, nowMs);
-    this.#lastS = seconds;
-    this.#strobes(current);
-    const share = this.#watch(current, seconds);
-    this.#holding = share > this.#safety.share;
-    this.#hold(current, seconds, passed);
+  /**
+   * To be told where nobody knows what the lamps did a moment ago, because whoever sent to them died: for the first
+   * second every lamp counts as having flashed as often as it may.
+   */
+  suspect(nowMs: number): void {
+    this.#begin(nowMs);
+    this.#watch.arm(0);
   }
 
-  #begin(current: Float32Array, nowMs: number): void {
-    this.#startMs = nowMs;
-    this.#lastS = 0;
-    this.#rises.fill(-Infinity);
-    this.#freeAt.fill(-Infinity);
-    this.#up.fill(0);
-    for (let i = 0; i < this.#turning.length; i++) this.#held[i] = this.#turning[i] = this.#light(current, i);
-    this.#strobes(current);
-  }
-
-  #light(current: Float32Array, lamp: number): number {
-    const { level, colour } = this.#rig.lamps;
-    const base = colour[lamp]!;
-    const lit = level[lamp]! < 0 ? 1 : current[level[lamp]!]!;
-    if (base < 0) return lit;
-    const r = current[base]!;
-    const g = current[base + 1]!;
-    const b = current[base + 2]!;
-    return lit * (r > g ? (r > b ? r : b) : g > b ? g : b);
-  }
-
-  /** Notes rises; the share of the plot (0-1) that has flashed too often within the last second. */
-  #watch(current: Float32Array, seconds: number): number {
-    const { count, weight, whole } = this.#rig.lamps;
-    let over = 0;
-    for (let i = 0; i < count; i++) {
-      const light = (this.#seen[i] = this.#light(current, i));
-      const turning = this.#turning[i]!;
-      if (this.#up[i] === 1) {
-        if (light > turning) this.#turning[i] = light;
-        else if (light < turning - RISE) {
-          this.#up[i] = 0;
-          this.#turning[i] = light;
-        }
-      } else if (light < turning) this.#turning[i] = light;
-      else if (light > turning + RISE) {
-        this.#up[i] = 1;
-        this.#turning[i] = light;
-        this.#rise(i, seconds);
-      }
-      if (this.#freeAt[i]! > seconds) over += weight[i]!;
+  /** Goes on with another rig or other limits, after an edit; lamps that were there before keep what is known of them. */
+  follow(rig: RigArrays, safety: Safety): void {
+    const [old, was] = [this.#rig, this.#watch];
+    if (rig === old && safety.flashesPerSecond === this.#safety.flashesPerSecond) {
+      this.#safety = safety;
+      return;
     }
-    return whole > 0 ? over / whole : 0;
-  }
-
-  #rise(lamp: number, seconds: number): void {
-    const at = lamp * this.#keep + this.#next[lamp]!;
-    // As many rises as are allowed fell within the last second: this one is too many.
-    const span = this.#keep / this.#safety.flashesPerSecond - FRAME_S;
-    if (seconds - this.#rises[at]! < span) this.#freeAt[lamp] = seconds + FREE_AFTER_S;
-    this.#rises[at] = seconds;
-    this.#next[lamp] = (this.#next[lamp]! + 1) % this.#keep;
-  }
-
-  #hold(current: Float32Array, seconds: number, passed: number): void {
-    if (!this.#holding) return void this.#held.set(this.#seen);
-    const { count, level, colour } = this.#rig.lamps;
-    for (let i = 0; i < count; i++) {
-      const light = this.#seen[i]!;
-      const most = this.#held[i]! + SLEW_PER_S * passed;
-      if (this.#freeAt[i]! <= seconds || light <= most) {
-        this.#held[i] = light;
-        continue;
+    const watch = new FlashWatch(rig, safety.flashesPerSecond);
+    const before = new Float32Array(rig.home);
+    const places = new Map<UnitId, number>(old.lamps.unitIds.map((id, i) => [id, i]));
+    rig.lamps.unitIds.forEach((id, unit) => {
+      const known = places.get(id);
+      const [from, to] = [rig.lamps.unitFrom[unit]!, lampsEnd(rig, unit)];
+      for (let lamp = from; lamp < to; lamp++) {
+        const there = known === undefined ? Infinity : old.lamps.unitFrom[known]! + lamp - from;
+        if (known !== undefined && there < lampsEnd(old, known)) {
+          watch.carry(was, there, lamp);
+          carryValues(old, this.#before, there, rig, before, lamp);
+        } else watch.meet(rig.home, lamp);
       }
-      this.#held[i] = most;
-      const down = most / light;
-      if (level[i]! >= 0 && colour[i]! < 0) current[level[i]!] = current[level[i]!]! * down;
-      else for (let c = 0; c < 3; c++) current[colour[i]! + c] = current[colour[i]! + c]! * down;
+    });
+    this.#rig = rig;
+    this.#safety = safety;
+    this.#watch = watch;
+    this.#before = before;
+  }
+
+  /** `master`: what the grand master and Dark leave of all levels (0-1); where it falls, what is held falls with it. */
+  apply(current: Float32Array, nowMs: number, master = 1): void {
+    if (!this.#safety.limitFlashes) {
+      this.#startMs = NaN;
+      this.#holding = false;
+      return;
     }
+    if (Number.isNaN(this.#startMs)) this.#begin(nowMs);
+    // A clock that was set back stands still for a frame.
+    if (nowMs < this.#lastMs) this.#startMs -= this.#lastMs - nowMs;
+    const passed = Math.max(0, nowMs - this.#lastMs) / 1000;
+    this.#lastMs = nowMs;
+    let seconds = (nowMs - this.#startMs) / 1000;
+    if (seconds > SHIFT_S) {
+      this.#watch.shift(seconds);
+      this.#startMs = nowMs;
+      seconds = 0;
+    }
+    this.#strobes(current);
+    const { whole } = this.#rig.lamps;
+    const over = this.#watch.look(current, seconds);
+    this.#holding = whole > 0 && over / whole > this.#safety.share + ROUNDING;
+    if (this.#holding && this.#beforeIsKnown) this.#hold(current, seconds, passed, master);
+    this.#master = master;
+    this.#beforeIsKnown = this.#holding || this.#watch.isArmed(seconds);
+    if (this.#beforeIsKnown) this.#before.set(current);
+  }
+
+  #begin(nowMs: number): void {
+    this.#startMs = this.#lastMs = nowMs;
+    this.#watch = new FlashWatch(this.#rig, this.#safety.flashesPerSecond);
+    this.#beforeIsKnown = false;
+  }
+
+  #hold(current: Float32Array, seconds: number, passed: number, master: number): void {
+    const { count, level, colour, special, specials, gates: open } = this.#rig.lamps;
+    const before = this.#before;
+    const part = Math.min(1, passed / FOLLOW_S);
+    const fall = this.#master > 0 ? Math.min(1, master / this.#master) : 0;
+    if (this.#done.length !== current.length) this.#done = new Uint8Array(current.length);
+    this.#done.fill(0);
+    for (let i = 0; i < count; i++) {
+      if (!this.#watch.isOver(i, seconds)) continue;
+      if (level[i]! >= 0) this.#follow(current, level[i]!, fall, part);
+      const scale = level[i]! >= 0 ? 1 : fall;
+      if (colour[i]! >= 0) for (let c = 0; c < 3; c++) this.#follow(current, colour[i]! + c, scale, part);
+      if (special[i]! < 0) continue;
+      const { white, emitters, gates, wheel } = specials[special[i]!]!;
+      if (white >= 0) this.#follow(current, white, scale, part);
+      for (let e = 0; e < emitters.length; e++) this.#follow(current, emitters[e]!.slot, scale, part);
+      // What jumps cannot follow: a shutter stays open, a wheel stays where it was.
+      for (let g = 0; g < gates.length; g++) {
+        const { slot, table } = gates[g]!;
+        if (open[table + ((current[slot]! * 255) | 0)]! < open[table + ((before[slot]! * 255) | 0)]!)
+          current[slot] = before[slot]!;
+      }
+      if (wheel) current[wheel.slot] = before[wheel.slot]!;
+    }
+  }
+
+  /** From what was let out before, times `scale`, towards what is asked for; each slot once. */
+  #follow(current: Float32Array, slot: number, scale: number, part: number): void {
+    if (this.#done[slot] === 1) return;
+    this.#done[slot] = 1;
+    const from = this.#before[slot]! * scale;
+    current[slot] = from + (current[slot]! - from) * part;
   }
 
   /** Built-in strobes: none faster than `strobeHz`; where many strobe, none faster than `flashesPerSecond`. */
@@ -148,8 +156,9 @@ export class FlashGuard {
     const { flashesPerSecond, strobeHz, share } = this.#safety;
     let fast = 0;
     for (let i = 0; i < strobes.slot.length; i++)
-      if (strobes.hz[strobes.table[i]! * 256 + ((current[strobes.slot[i]!]! * 255) | 0)]! > flashesPerSecond) fast++;
-    const cap = fast / Math.max(1, lamps.whole) > share ? Math.min(strobeHz, flashesPerSecond) : strobeHz;
+      if (strobes.hz[strobes.table[i]! * 256 + ((current[strobes.slot[i]!]! * 255) | 0)]! > flashesPerSecond)
+        fast += strobes.weight[i]!;
+    const cap = lamps.whole > 0 && fast / lamps.whole > share + ROUNDING ? Math.min(strobeHz, flashesPerSecond) : strobeHz;
     for (let i = 0; i < strobes.slot.length; i++) {
       const table = strobes.table[i]! * 256;
       const slot = strobes.slot[i]!;
@@ -158,6 +167,31 @@ export class FlashGuard {
       current[slot] = slower(strobes.hz, strobes.range, table, raw, cap, strobes.open[strobes.table[i]!]!);
     }
   }
+}
+
+const lampsEnd = ({ lamps }: RigArrays, unit: number): number => lamps.unitFrom[unit + 1] ?? lamps.count;
+
+/** Takes the values of a lamp's slots from one rig to another; what the other does not have stays. */
+function carryValues(
+  old: RigArrays,
+  from: Float32Array,
+  there: number,
+  rig: RigArrays,
+  to: Float32Array,
+  lamp: number,
+): void {
+  const copy = (slot: number, into: number, length = 1): void => {
+    if (slot >= 0 && into >= 0) for (let i = 0; i < length; i++) to[into + i] = from[slot + i]!;
+  };
+  copy(old.lamps.level[there]!, rig.lamps.level[lamp]!);
+  copy(old.lamps.colour[there]!, rig.lamps.colour[lamp]!, 3);
+  const was = old.lamps.specials[old.lamps.special[there]!];
+  const is = rig.lamps.specials[rig.lamps.special[lamp]!];
+  if (!was || !is) return;
+  copy(was.white, is.white);
+  is.emitters.forEach(({ slot }, i) => copy(was.emitters[i]?.slot ?? -1, slot));
+  is.gates.forEach(({ slot }, i) => copy(was.gates[i]?.slot ?? -1, slot));
+  if (was.wheel && is.wheel) copy(was.wheel.slot, is.wheel.slot);
 }
 
 /** The value of the same range that flashes fastest without passing `cap`; open where the whole range is too fast. */
