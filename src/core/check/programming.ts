@@ -4,11 +4,13 @@ import { paletteValue } from '../palette/resolve.ts';
 import { splitAttributeKey } from '../profile/attributes.ts';
 import { rangeAt, valueToFraction } from '../profile/layout.ts';
 import { litOf } from '../prop/lit.ts';
-import type { EffectPart, EffectSpec } from '../records/effect.ts';
+import { measureFlashes } from './flashing.ts';
 import type { ChaseRecord, EffectRecord, SceneRecord, ShowRecord } from '../records/index.ts';
 import type { UnitValues } from '../records/scene.ts';
 import { isPaletteValue } from '../records/value.ts';
+import { plotShares } from '../plot/lit-area.ts';
 import { reached } from '../show/effect/compile.ts';
+import { reachOf } from '../show/program.ts';
 import { flashesAt } from '../show/lamps.ts';
 
 /** Something in scenes, chases or effects that will not be as it was meant. */
@@ -44,7 +46,6 @@ interface Show {
   /** Null in a document without a show record: nothing is limited. */
   readonly safety: ShowRecord['safety'] | null;
   readonly bpm: number;
-  readonly unitCount: number;
 }
 function showOf(document: Document): Show {
   const show = recordsOf(document, 'show')[0];
@@ -52,7 +53,6 @@ function showOf(document: Document): Show {
     document,
     safety: show?.safety ?? null,
     bpm: show?.tempoBpm ?? 120,
-    unitCount: recordsOf(document, 'unit').length,
   };
 }
 
@@ -69,13 +69,26 @@ const unitsOf = (document: Document, ids: readonly LitId[]): UnitId[] => [
   ...new Set(ids.flatMap((id) => litOf(document, id)?.unit.id ?? [])),
 ];
 
-/** What is said where something flashes too fast: held back, or (where the limit is lifted) sent as it is. */
-function flashing(show: Show, record: Playable, hz: number, units: readonly UnitId[]): ProgrammingFault[] {
-  const { safety, unitCount: all } = show;
-  if (!safety || hz <= safety.flashesPerSecond + 1e-9 || units.length / Math.max(1, all) <= safety.share) return [];
-  const { limitFlashes, flashesPerSecond, share } = safety;
-  const what = `flashes ${rounded(hz)} times a second on ${units.length} of ${all} units`;
-  const limit = `the limit is ${rounded(flashesPerSecond)} over ${Math.round(share * 100)} %`;
+/**
+ * What is said where something flashes too fast over too much of the plot: held back, or (where the limit is lifted)
+ * sent as it is. `share`: how much of the light of `units` flashes.
+ */
+function flashing(
+  show: Show,
+  record: Playable,
+  hz: number,
+  units: readonly UnitId[],
+  share: number,
+): ProgrammingFault[] {
+  const { safety, document } = show;
+  if (!safety || hz <= safety.flashesPerSecond + 1e-9) return [];
+  const shares = plotShares(document);
+  const part = units.reduce((sum, id) => sum + (shares.get(id) ?? 0), 0) * share;
+  if (part <= safety.share + 1e-6) return [];
+  const { limitFlashes, flashesPerSecond } = safety;
+  const of = `${units.length} of ${recordsOf(document, 'unit').length} units`;
+  const what = `flashes ${rounded(hz)} times a second on ${of}, ${percent(part)} of the plot`;
+  const limit = `the limit is ${rounded(flashesPerSecond)} over ${percent(safety.share)}`;
   return [
     fault(
       record,
@@ -87,55 +100,55 @@ function flashing(show: Show, record: Playable, hz: number, units: readonly Unit
   ];
 }
 
+/** Flashes of a chase or an effect, measured by playing it. */
+function measuredFlashes(show: Show, record: ChaseRecord | EffectRecord, on: readonly LitId[]): ProgrammingFault[] {
+  const { document, safety, bpm } = show;
+  if (!safety || on.length === 0) return [];
+  const { perSecond, share } = measureFlashes(document, record, on, { perSecond: safety.flashesPerSecond, bpm });
+  return flashing(show, record, perSecond, unitsOf(document, on), share);
+}
+
+const percent = (share: number): string => `${Math.round(share * 100)} %`;
 const rounded = (value: number): number => Math.round(value * 10) / 10;
 
-/** Flashes a turn of each form that has any: how often a lamp rises by a tenth of full light or more. */
-function flashesPerTurn(part: EffectPart): number {
-  switch (part.does) {
-    case 'level':
-      return part.wave === 'flicker' ? 0 : part.size >= 0.1 ? 1 : 0;
-    case 'colour':
-      return part.way === 'hue' || part.way === 'gradient' ? 0 : 1;
-    case 'pixels':
-      return part.pattern === 'plasma' || part.pattern === 'fire' ? 0 : Math.max(1, part.pattern === 'bars' ? 1 : 0);
-    case 'aim':
-      return 0;
-  }
-}
-
-/** The fastest flashing of an effect at a tempo, per second. */
-function effectFlashes(spec: EffectSpec, bpm: number): number {
-  const turns = spec.rate * (spec.beats ? bpm / 60 : 1);
-  return Math.max(0, ...spec.parts.map((part) => flashesPerTurn(part) * part.times * turns));
-}
+/** An effect whose parts make so few turns a second cannot flash too fast, whatever they draw in a turn. */
+const MOST_A_TURN = 8;
 
 function effectFaults(show: Show, effect: EffectRecord): ProgrammingFault[] {
-  const { document } = show;
-  const on = unitsOf(document, reached(document, effect.on));
-  if (on.length === 0)
+  const { document, safety } = show;
+  const on = reached(document, effect.on, reachOf(document, effect.areaId));
+  if (unitsOf(document, on).length === 0)
     return [fault(effect, 'PLAYS_ON_NOBODY', 'plays on no unit: choose some, or a group or an area')];
-  return flashing(show, effect, effectFlashes(effect, show.bpm), on);
+  const turns = effect.rate * (effect.beats ? show.bpm / 60 : 1) * Math.max(0, ...effect.parts.map((p) => p.times));
+  const draws = effect.parts.some((part) => part.does !== 'aim');
+  return draws && turns * MOST_A_TURN > (safety?.flashesPerSecond ?? 0) ? measuredFlashes(show, effect, on) : [];
 }
 
 function chaseFaults(show: Show, chase: ChaseRecord): ProgrammingFault[] {
-  const { document } = show;
+  const { document, safety } = show;
   if (chase.steps.length === 0) return [fault(chase, 'NO_STEPS', 'has no steps: nothing plays')];
-  const scenes = chase.steps.flatMap((step) => {
-    const values = step.values ?? (step.sceneId && getRecord(document, 'scene', step.sceneId)?.values);
-    return values ? [values] : [];
-  });
-  if (scenes.length < 2) return [];
   const lengths = chase.steps.map((step) => (step.fade ?? chase.fade) + (step.hold ?? chase.hold));
   const shortest = Math.min(...lengths.filter((length) => length > 0));
-  if (!Number.isFinite(shortest)) return [];
   const seconds = chase.timeUnit === 'beats' ? (shortest * 60) / show.bpm : shortest;
-  const lit = scenes.flatMap((values) =>
-    (Object.entries(values) as [LitId, UnitValues][]).flatMap(([id, own]) =>
-      Object.keys(own).some((key) => /^(Dimmer|ColorRGB|ColorAdd)/.test(key)) ? [id] : [],
-    ),
-  );
-  // A lamp that is in every other step flashes once in two of them.
-  return flashing(show, chase, 1 / (2 * seconds), unitsOf(document, lit));
+  const moves = chase.steps.some((step) => step.effectId || step.chaseId);
+  // A lamp flashes at most once in two steps, unless a step moves by itself.
+  if (!moves && !(1 / (2 * seconds) > (safety?.flashesPerSecond ?? Infinity))) return [];
+  return measuredFlashes(show, chase, chaseReach(document, chase));
+}
+
+/** Units and parts that the steps of a chase light. */
+function chaseReach(document: Document, chase: ChaseRecord, above: readonly Id[] = []): LitId[] {
+  const found = new Set<LitId>();
+  for (const { values, sceneId, effectId, chaseId } of chase.steps) {
+    const scene = sceneId && getRecord(document, 'scene', sceneId);
+    for (const id of Object.keys(values ?? (scene ? scene.values : {}))) found.add(id as LitId);
+    const effect = effectId && getRecord(document, 'effect', effectId);
+    if (effect) for (const id of reached(document, effect.on, reachOf(document, effect.areaId))) found.add(id);
+    const other = chaseId && !above.includes(chaseId) && getRecord(document, 'chase', chaseId);
+    if (other) for (const id of chaseReach(document, other, [...above, chase.id])) found.add(id);
+  }
+  const reach = reachOf(document, chase.areaId);
+  return [...found].filter((id) => !reach || reach.has(litOf(document, id)?.unit.id ?? id));
 }
 
 function sceneFaults(show: Show, scene: SceneRecord): ProgrammingFault[] {
@@ -166,7 +179,7 @@ function sceneFaults(show: Show, scene: SceneRecord): ProgrammingFault[] {
     }
   }
   return [
-    ...flashing(show, scene, fastest, unitsOf(document, fast)),
+    ...flashing(show, scene, fastest, unitsOf(document, fast), 1),
     ...[...silent].map(([name, units]) =>
       fault(
         scene,

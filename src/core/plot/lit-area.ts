@@ -1,3 +1,7 @@
+import { getRecord, recordsOf, type Document } from '../document/change.ts';
+import type { UnitId } from '../ids.ts';
+import { unitLayout } from '../patch/of-document.ts';
+import { COLOUR_ATTRIBUTES } from '../profile/attributes.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import { ownDots } from './dots.ts';
 
@@ -26,3 +30,24 @@ export function litAreaM2(unit: UnitRecord, profile: ProfileRecord | undefined, 
   const pitch = Math.min(PITCH_M.most, Math.max(PITCH_M.least, apart[apart.length >> 1]!));
   return Math.max(LEAST_M2, count * pitch * pitch);
 }
+
+const known = new WeakMap<Document, ReadonlyMap<UnitId, number>>();
+
+/** What each unit that gives light has of the plot, 0-1 of the area all of them light. Kept as long as the document. */
+export function plotShares(document: Document): ReadonlyMap<UnitId, number> {
+  let shares = known.get(document);
+  if (!shares) {
+    const areas: [UnitId, number][] = [];
+    for (const unit of recordsOf(document, 'unit')) {
+      const profile = getRecord(document, 'profile', unit.profileId);
+      const { programmable, cells } = unitLayout(profile, unit);
+      if (programmable.some(({ attribute }) => LIGHT.has(attribute)))
+        areas.push([unit.id, litAreaM2(unit, profile, cells)]);
+    }
+    const whole = areas.reduce((sum, [, area]) => sum + area, 0);
+    known.set(document, (shares = new Map(areas.map(([id, area]) => [id, area / whole]))));
+  }
+  return shares;
+}
+
+const LIGHT: ReadonlySet<string> = new Set(['Dimmer', 'Shutter1', ...COLOUR_ATTRIBUTES]);

@@ -41,6 +41,8 @@ export class FlashWatch {
   readonly #next: Uint8Array;
   /** For each lamp: until when it counts as flashing too fast. */
   readonly #freeAt: Float32Array;
+  /** Rises of each lamp and kind since the watch began. */
+  readonly #counted: Uint32Array;
   #begun = false;
   #armedUntil = -Infinity;
   /** Of the lamp that was measured last. */
@@ -61,6 +63,7 @@ export class FlashWatch {
     this.#rises = new Float32Array(count * KINDS * this.#keep).fill(-Infinity);
     this.#next = new Uint8Array(count * KINDS);
     this.#freeAt = new Float32Array(count).fill(-Infinity);
+    this.#counted = new Uint32Array(count * KINDS);
   }
 
   /** True while the next rise of some lamp may be one too many. */
@@ -69,6 +72,11 @@ export class FlashWatch {
   }
   isOver(lamp: number, seconds: number): boolean {
     return this.#freeAt[lamp]! > seconds;
+  }
+
+  /** Flashes since the watch began, of the lamp and kind that has most. */
+  get most(): number {
+    return this.#counted.reduce((most, count) => Math.max(most, count), 0);
   }
 
   /** As if every lamp had just flashed as often as it may: nobody knows what happened before. */
@@ -175,6 +183,7 @@ export class FlashWatch {
   }
 
   #rise(at: number, seconds: number): void {
+    this.#counted[at] = this.#counted[at]! + 1;
     const keep = this.#keep;
     const next = this.#next[at]!;
     const lamp = (at / KINDS) | 0;
