@@ -1,4 +1,5 @@
-import { and, asc, desc, eq, gt, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, gt, is, sql } from 'drizzle-orm';
+import { getTableConfig, PgTable, type PgColumn } from 'drizzle-orm/pg-core';
 import { changeFaults } from '../core/document/rules.ts';
 import { reverseOf, type ChangeSet, type Document } from '../core/document/change.ts';
 import type { HistoryMark } from '../core/document/undo.ts';
@@ -15,7 +16,6 @@ export const CHANNEL_OPEN = 'amber_open';
 
 export interface HistoryEntry extends HistoryMark {
   readonly at: Date;
-  readonly author: string;
   readonly forward: ChangeSet;
   readonly reverse: ChangeSet;
   /** Made blind: what plays goes on as it was until it is taken live. */
@@ -169,9 +169,9 @@ export async function changeAt(db: Executor, showId: string, revision: number): 
 
 /** The marks of a show's whole history, oldest first, without contents. */
 export async function historyMarks(db: Executor, showId: string): Promise<HistoryMark[]> {
-  const { revision, action, target, label } = t.change;
+  const { revision, author, action, target, label } = t.change;
   const rows = await db
-    .select({ revision, action, target, label })
+    .select({ revision, author, action, target, label })
     .from(t.change)
     .where(eq(t.change.showId, showId))
     .orderBy(asc(revision));
@@ -183,7 +183,7 @@ export async function recentHistory(
   db: Executor,
   showId: string,
   limit: number,
-): Promise<(HistoryMark & { at: Date; author: string })[]> {
+): Promise<(HistoryMark & { at: Date })[]> {
   const { revision, action, target, label, at, author } = t.change;
   const rows = await db
     .select({ revision, action, target, label, at, author })
@@ -194,27 +194,25 @@ export async function recentHistory(
   return rows.map((r) => ({ ...r, action: r.action as HistoryMark['action'] }));
 }
 
+/** Tables with rows of shows, those that refer to others before what they refer to. */
+const DEPENDENTS_FIRST: readonly PgTable[] = (() => {
+  const tables = Object.values(t).filter((table) => is(table, PgTable) && 'showId' in getTableColumns(table));
+  const ordered: PgTable[] = [];
+  const add = (table: PgTable): void => {
+    if (ordered.includes(table)) return;
+    for (const other of tables)
+      if (other !== table && getTableConfig(other).foreignKeys.some((key) => key.reference().foreignTable === table))
+        add(other);
+    ordered.push(table);
+  };
+  tables.forEach(add);
+  return ordered;
+})();
+
 export async function deleteShow(db: Database, showId: string): Promise<void> {
   await db.transaction(async (tx) => {
-    // Children first: members and values refer to units without a cascade of their own.
-    for (const table of [
-      t.input,
-      t.chaseStep,
-      t.chase,
-      t.sceneUnit,
-      t.scene,
-      t.groupMember,
-      t.group,
-      t.lineUnit,
-      t.line,
-      t.route,
-      t.output,
-      t.unit,
-      t.area,
-      t.profile,
-    ]) {
-      await tx.delete(table).where(eq(table.showId, showId));
-    }
+    for (const table of DEPENDENTS_FIRST)
+      await tx.delete(table).where(eq((getTableColumns(table) as Record<string, PgColumn>)['showId']!, showId));
     await tx.delete(t.show).where(eq(t.show.id, showId));
   });
 }

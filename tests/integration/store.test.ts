@@ -81,6 +81,30 @@ describe('the database', () => {
       /foreign key/,
     );
   });
+  test('a show with parts, areas, pictures and all else is deleted whole, and only that one', async () => {
+    const walk = millpondWalk(builtInProfiles(), standinAddresses('/tests'));
+    const id: ShowId = 'show:gone';
+    await createShow(
+      db.db,
+      walk.map((r) => (r.kind === 'show' ? { ...r, id } : r)),
+    );
+    const rows = async (): Promise<number> => {
+      const { rows: tables } = await db.pool.query<{ t: string }>(
+        `select table_name as t from information_schema.columns where column_name = 'show_id'`,
+      );
+      let sum = 0;
+      for (const { t } of tables) {
+        const found = await db.pool.query<{ n: string }>(`select count(*) as n from "${t}" where show_id = '${id}'`);
+        sum += Number(found.rows[0]!.n);
+      }
+      return sum;
+    };
+    assert.ok((await rows()) > 100);
+    await deleteShow(db.db, id);
+    assert.equal(await rows(), 0);
+    assert.ok((await listShows(db.db)).every((s) => s.id !== id));
+    assert.ok((await listShows(db.db)).some((s) => s.id === 'show:millpond'));
+  });
   test('keeps two shows of the same record ids apart', async () => {
     const [one, two] = [await freshShow(), await freshShow()];
     await one.edit([{ ...(await one.unit('wash1')), name: 'Changed' }]);
@@ -191,19 +215,47 @@ describe('edits', () => {
     await edit([{ ...(await unit('wash1')), name: 'First' }]);
     await edit([{ ...(await unit('wash2')), name: 'Second' }], { remove: [] });
     const both = await stored();
-    await service.undo(id, 'me');
+    const me = { author: 'me' };
+    await service.undo(id, me);
     const fresh = new ShowService(db.db, () => undefined);
-    await fresh.undo(id, 'somebody else');
+    await fresh.undo(id, me);
     assert.deepEqual(sorted((await stored()).values()), sorted(before.values()));
-    await fresh.redo(id, 'me');
-    await fresh.redo(id, 'me');
+    await fresh.redo(id, me);
+    await fresh.redo(id, me);
     assert.deepEqual(sorted((await stored()).values()), sorted(both.values()));
-    await assert.rejects(fresh.redo(id, 'me'), (e) => codes(e)[0] === 'NOTHING_TO_REDO');
+    await assert.rejects(fresh.redo(id, me), (e) => codes(e)[0] === 'NOTHING_TO_REDO');
     const lines = await recentHistory(db.db, id, 10);
     assert.deepEqual(
       lines.map((l) => l.action),
       ['redo', 'redo', 'undo', 'undo', 'edit', 'edit'],
     );
+  });
+  test('everybody takes back their own; somebody’s later edit of the same field is refused in words', async () => {
+    const { id, edit, unit, service, stored } = await freshShow();
+    const [anna, ben] = [{ author: 'anna' }, { author: 'ben' }];
+    await edit([{ ...(await unit('wash1')), name: 'Anna’s' }], anna);
+    await edit([{ ...(await unit('wash1')), notes: 'Ben’s' }], ben);
+    assert.equal((await service.get(id, 'anna')).history.undo, 'Edit');
+    assert.equal((await service.get(id, 'carl')).history.undo, null);
+    await assert.rejects(service.undo(id, { author: 'carl' }), (e) => codes(e)[0] === 'NOTHING_TO_UNDO');
+    await service.undo(id, anna);
+    const left = (await stored()).get('unit:wash1') as UnitRecord;
+    assert.deepEqual([left.name, left.notes], ['Wash north 1', 'Ben’s']);
+    await service.redo(id, anna);
+    await edit([{ ...(await unit('wash1')), name: 'Ben’s too' }], ben);
+    await assert.rejects(service.undo(id, anna), (e) => {
+      assert.deepEqual(codes(e), ['CHANGED_SINCE']);
+      assert.match((e as FaultError).faults[0]!.message, /name of “Ben’s too” was changed since/);
+      return true;
+    });
+    assert.equal((await unit('wash1')).name, 'Ben’s too');
+    // From the history Anna may take Ben’s edit back, and then her own.
+    await service.takeBack(id, anna, 5);
+    assert.equal((await service.get(id, 'ben')).history.undo, 'Edit', 'his first is still his to undo');
+    await service.undo(id, ben);
+    assert.equal((await unit('wash1')).notes, (records.find((r) => r.id === 'unit:wash1') as UnitRecord).notes);
+    await service.undo(id, anna);
+    assert.equal((await unit('wash1')).name, 'Wash north 1');
   });
   test('made on an older revision are merged field by field, and the loser is told', async () => {
     const { edit, unit, told } = await freshShow();

@@ -17,7 +17,8 @@ import {
 } from './change.ts';
 import { mergeRecord } from './merge.ts';
 import { changeFaults, removalOf } from './rules.ts';
-import { advance, NOTHING_TO_UNDO, undoStateOf, type HistoryMark } from './undo.ts';
+import { turnedBack } from './turn-back.ts';
+import { UndoLog, type HistoryMark } from './undo.ts';
 
 const group = (slug: string, name: string): AnyRecord =>
   make('group', { id: `group:${slug}`, number: 1, name, unitIds: [] });
@@ -189,33 +190,81 @@ describe('rules between records', () => {
 });
 
 describe('undo', () => {
-  const mark = (revision: number, action: HistoryMark['action'], target: number | null = null): HistoryMark => ({
-    revision,
-    action,
-    target,
-    label: '',
-  });
+  const mark = (
+    revision: number,
+    action: HistoryMark['action'],
+    target: number | null = null,
+    author = 'one',
+  ): HistoryMark => ({ revision, author, action, target, label: '' });
 
   test('goes back edit by edit, and forward again until something else is edited', () => {
     const marks = [mark(1, 'edit'), mark(2, 'edit'), mark(3, 'undo', 2), mark(4, 'undo', 1), mark(5, 'redo', 1)];
-    assert.deepEqual(undoStateOf(marks), { undo: [1], redo: [2] });
-    assert.deepEqual(undoStateOf([...marks, mark(6, 'edit')]), { undo: [1, 6], redo: [] });
+    assert.deepEqual(new UndoLog(marks).of('one'), { undo: [1], redo: [2] });
+    assert.deepEqual(new UndoLog([...marks, mark(6, 'edit')]).of('one'), { undo: [1, 6], redo: [] });
   });
+  test('everybody goes back through their own edits', () => {
+    const log = new UndoLog([mark(1, 'edit'), mark(2, 'edit', null, 'two'), mark(3, 'edit'), mark(4, 'undo', 3)]);
+    assert.deepEqual(log.of('one'), { undo: [1], redo: [3] });
+    assert.deepEqual(log.of('two'), { undo: [2], redo: [] });
+    log.take(mark(5, 'edit', null, 'two'));
+    assert.deepEqual(log.of('one').redo, [3], 'an edit of somebody else leaves what one can redo');
+  });
+  test('what another takes back from the history is not there to be taken back again', () => {
+    const log = new UndoLog([mark(1, 'edit'), mark(2, 'edit'), mark(3, 'undo', 1, 'two')]);
+    assert.deepEqual(log.of('one'), { undo: [2], redo: [] });
+    assert.deepEqual(log.of('two'), { undo: [], redo: [1] });
+    log.take(mark(4, 'redo', 1, 'two'));
+    assert.deepEqual(log.of('two'), { undo: [1], redo: [] });
+  });
+});
 
-  test('read from the whole history is the same as kept line by line', () => {
-    const anyHistory = fc.array(fc.constantFrom<HistoryMark['action']>('edit', 'undo', 'redo'), { maxLength: 60 });
+describe('taking an edit back when others went on', () => {
+  const unit = make('unit', {
+    id: 'unit:a',
+    number: 1,
+    name: 'A',
+    profileId: 'profile:generic-dimmer',
+    mode: '1ch',
+  });
+  const put = (...records: AnyRecord[]): ChangeSet => ({ put: records, remove: [] });
+  const before = documentOf([unit]);
+  const edited = { ...unit, name: 'B', notes: 'mine' };
+  const turn = (now: Iterable<AnyRecord>) => turnedBack(documentOf(now), put(edited), put(unit));
+
+  test('other fields stay as others left them', () => {
+    const { change, later } = turn([{ ...edited, number: 7 }]);
+    assert.deepEqual(later, []);
+    assert.deepEqual(change.put, [{ ...unit, number: 7 }]);
+  });
+  test('the same field is named, and nothing is taken back', () =>
+    assert.deepEqual(turn([{ ...edited, name: 'theirs' }]).later, [{ id: 'unit:a', field: 'name' }]));
+  test('one that somebody removed is named too', () =>
+    assert.deepEqual(turn([]).later, [{ id: 'unit:a', field: null }]));
+  test('what was made goes, unless somebody changed it', () => {
+    const made = (now: AnyRecord) => turnedBack(documentOf([now]), put(unit), { put: [], remove: ['unit:a'] });
+    assert.deepEqual(made(unit), { change: { put: [], remove: ['unit:a'] }, later: [] });
+    assert.deepEqual(made(edited).later, [{ id: 'unit:a', field: null }]);
+  });
+  test('what was removed comes back', () => {
+    const { change, later } = turnedBack(documentOf([]), { put: [], remove: ['unit:a'] }, put(unit));
+    assert.deepEqual([change.put, later], [[unit], []]);
+  });
+  test('an edit and its reverse, in any order of others’ edits of other fields, end where they began', () => {
+    const field = fc.constantFrom('number', 'levelLimit', 'locked');
     fc.assert(
-      fc.property(anyHistory, (actions) => {
-        let state = NOTHING_TO_UNDO;
-        const marks: HistoryMark[] = [];
-        for (const action of actions) {
-          const target = action === 'edit' ? null : (state[action].at(-1) ?? null);
-          if (action !== 'edit' && target === null) continue;
-          const line = mark(marks.length + 1, action, target);
-          marks.push(line);
-          state = advance(state, line);
-        }
-        assert.deepEqual(undoStateOf(marks), state);
+      fc.property(fc.array(fc.tuple(field, fc.integer({ min: 1, max: 9 })), { maxLength: 8 }), (others) => {
+        let now: Document = applyChange(before, put(edited));
+        for (const [key, value] of others)
+          now = applyChange(now, put({ ...now.get('unit:a')!, [key]: value } as AnyRecord));
+        const { change, later } = turnedBack(now, put(edited), put(unit));
+        assert.deepEqual(later, []);
+        const left = applyChange(now, change).get('unit:a') as typeof unit;
+        assert.deepEqual([left.name, left.notes], [unit.name, unit.notes]);
+        for (const [key] of others)
+          assert.equal(
+            (left as unknown as Record<string, unknown>)[key],
+            (now.get('unit:a') as unknown as Record<string, unknown>)[key],
+          );
       }),
     );
   });

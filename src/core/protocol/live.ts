@@ -34,7 +34,13 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
     /** What plays goes on as it was until it is taken live. */
     blind: z.boolean().optional(),
   }),
-  z.strictObject({ type: z.literal('undo'), id: requestId, blind: z.boolean().optional() }),
+  /** Takes back this browser's own newest edit, or the one of a revision, whoever made it. */
+  z.strictObject({
+    type: z.literal('undo'),
+    id: requestId,
+    revision: z.int().min(1).optional(),
+    blind: z.boolean().optional(),
+  }),
   z.strictObject({ type: z.literal('redo'), id: requestId, blind: z.boolean().optional() }),
   z.strictObject({ type: z.literal('command'), id: requestId, command: liveCommandSchema }),
   /** Units this page holds alight; let go when the page goes away. */
@@ -58,6 +64,7 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
 ]);
 export type ClientMessage = z.infer<typeof clientMessageSchema>;
 
+/** What one browser can undo. */
 export interface UndoInfo {
   /** What undo and redo would turn back, in words; null when there is nothing. */
   readonly undo: string | null;
@@ -97,7 +104,9 @@ export type ServerMessage =
       readonly type: 'change';
       readonly revision: number;
       readonly change: ChangeSet;
+      /** The browser (or script) it came from, and the page of it. `history` is what that one can undo now. */
       readonly author: string;
+      readonly origin: string | null;
       readonly action: 'edit' | 'undo' | 'redo';
       readonly label: string;
       readonly history: UndoInfo;

@@ -158,7 +158,8 @@ export class FlashGuard {
     for (let i = 0; i < strobes.slot.length; i++)
       if (strobes.hz[strobes.table[i]! * 256 + ((current[strobes.slot[i]!]! * 255) | 0)]! > flashesPerSecond)
         fast += strobes.weight[i]!;
-    const cap = lamps.whole > 0 && fast / lamps.whole > share + ROUNDING ? Math.min(strobeHz, flashesPerSecond) : strobeHz;
+    const cap =
+      lamps.whole > 0 && fast / lamps.whole > share + ROUNDING ? Math.min(strobeHz, flashesPerSecond) : strobeHz;
     for (let i = 0; i < strobes.slot.length; i++) {
       const table = strobes.table[i]! * 256;
       const slot = strobes.slot[i]!;

@@ -29,7 +29,9 @@
     copy: (range: CellRange) => { readonly text: string; readonly html: string } | null;
     paste: (text: string, html: string, range: CellRange) => void;
     fill: (range: CellRange) => void;
-    remove: () => void;
+    /** Empties cells. */
+    clear: (range: CellRange) => void;
+    selectAll: () => void;
     cell: Snippet<[Row, Column]>;
     empty: Snippet;
     cursor?: SheetCursor;
@@ -48,7 +50,8 @@
     copy,
     paste,
     fill,
-    remove,
+    clear,
+    selectAll,
     cell,
     empty,
     cursor = new SheetCursor(),
@@ -185,8 +188,16 @@
     } else if (event.key === 'Backspace' && columns[column]?.editable) {
       stop(event);
       edit('');
-    } else if (event.key === 'Delete') remove();
-    else if (command && event.key.toLowerCase() === 'd') {
+    } else if (event.key === 'Delete') {
+      stop(event);
+      clear(cursor.range);
+    } else if (command && event.key.toLowerCase() === 'a') {
+      stop(event);
+      // All rows, in the column the cursor is in.
+      cursor.go({ row: 0, column }, false);
+      cursor.go({ row: rows.length - 1, column }, true);
+      selectAll();
+    } else if (command && event.key.toLowerCase() === 'd') {
       stop(event);
       fill(cursor.range);
     } else if (event.key.length === 1 && !command && !event.altKey && columns[column]?.editable) {

@@ -25,6 +25,21 @@ type Answered = Extract<ServerMessage, { type: 'answer' }>;
 /** A page says this often that it is still there while its test runs. */
 const TEST_ALIVE_MS = 1500;
 
+/** What a person can do about what they are told, with one press. */
+export interface TellAction {
+  readonly text: string;
+  readonly act: () => void;
+}
+
+const BROWSER = 'amber-browser';
+function browserName(): string {
+  const kept = globalThis.localStorage?.getItem(BROWSER);
+  if (kept && /^[a-z0-9]{8,40}$/.test(kept)) return kept;
+  const made = Array.from(crypto.getRandomValues(new Uint8Array(12)), (b) => (b % 36).toString(36)).join('');
+  globalThis.localStorage?.setItem(BROWSER, made);
+  return made;
+}
+
 const RETRY_MS = [200, 500, 1000, 2000];
 const AWAY: Fault = {
   code: 'OFFLINE',
@@ -89,13 +104,15 @@ export class LiveClient {
   #waiting = new Map<number, (reply: Reply) => void>();
   #asking = new Map<number, (answer: Answered) => void>();
   #closed = false;
+  /** What a person does here is theirs to undo, also after a reload. */
+  readonly browser = browserName();
   #handQueue: Record<string, Record<string, unknown>> | null = null;
   /** How to tell the person something: set by the shell. */
-  tell: (kind: 'error' | 'note', text: string, detail?: string) => void = () => undefined;
+  tell: (kind: 'error' | 'note', text: string, detail?: string, action?: TellAction) => void = () => undefined;
 
   connect(): void {
     if (this.#closed) return;
-    const url = `${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/live`;
+    const url = `${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/live?browser=${this.browser}`;
     const socket = new WebSocket(url);
     socket.binaryType = 'arraybuffer';
     this.#socket = socket;
@@ -208,9 +225,9 @@ export class LiveClient {
     // Something was missed: start afresh from the server's word.
     if (message.revision !== this.revision + 1) return this.#socket?.close();
     this.revision = message.revision;
-    this.history = message.history;
+    if (message.author === this.browser) this.history = message.history;
     // Our own edit comes back this way before its reply: it is confirmed now.
-    const own = message.author === this.clientId && message.action === 'edit' && this.#sending;
+    const own = message.origin === this.clientId && message.action === 'edit' && this.#sending;
     const edit = own ? this.#pending.shift() : undefined;
     if (edit && this.#pending.length === 0 && sameChange(edit.change, message.change)) {
       // It was taken as it was made: what is shown already is what the server has, and nothing is drawn anew.
@@ -220,7 +237,7 @@ export class LiveClient {
     }
     this.#confirmed = applyChange(this.#confirmed, message.change);
     this.#rebase();
-    if (message.author !== this.clientId && message.action !== 'edit')
+    if (message.author !== this.browser && message.action !== 'edit')
       this.tell('note', `${message.action === 'undo' ? 'Undone' : 'Redone'} elsewhere: ${message.label}`);
   }
 
@@ -274,11 +291,13 @@ export class LiveClient {
     void this.#sendNext();
   }
 
-  undo = (): Promise<void> => this.#turnBack('undo', 'Undone');
-  redo = (): Promise<void> => this.#turnBack('redo', 'Redone');
+  undo = (): Promise<void> => this.#turnBack({ type: 'undo' }, 'Undone');
+  redo = (): Promise<void> => this.#turnBack({ type: 'redo' }, 'Redone');
+  /** Takes back one edit of the history, whoever made it. */
+  takeBack = (revision: number): Promise<void> => this.#turnBack({ type: 'undo', revision }, 'Taken back');
 
-  async #turnBack(type: 'undo' | 'redo', done: string): Promise<void> {
-    const reply = await this.#request({ type, blind: this.blind !== null });
+  async #turnBack(what: { type: 'undo'; revision?: number } | { type: 'redo' }, done: string): Promise<void> {
+    const reply = await this.#request({ ...what, blind: this.blind !== null });
     if (reply.faults) this.#complain(reply.faults);
     else this.tell('note', `${done}: ${reply.label}`);
   }

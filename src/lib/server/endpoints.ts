@@ -161,14 +161,14 @@ export const ENDPOINTS = {
   undo: {
     method: 'POST',
     path: '/api/shows/{id}/undo',
-    summary: 'Takes the newest edit back.',
+    summary: 'Takes the newest edit of scripts back; refused where somebody has changed the same since.',
     params: showId,
     answer: applied.extend({ label: z.string() }),
   },
   redo: {
     method: 'POST',
     path: '/api/shows/{id}/redo',
-    summary: 'Does again what was taken back last.',
+    summary: 'Does again what scripts took back last.',
     params: showId,
     answer: applied.extend({ label: z.string() }),
   },

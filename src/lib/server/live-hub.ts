@@ -11,11 +11,17 @@ import type { NetworkAnswer, NetworkAsk, NetworkState } from '../../core/protoco
 import { sameOrigin } from './origin.ts';
 import type { Applied } from './show-service.ts';
 
+/** A page, and the browser it belongs to: what a person does there is theirs to undo. */
+export interface PageOf {
+  readonly clientId: string;
+  readonly author: string;
+}
+
 /** What the hub needs of the rest of the server. */
 export interface HubHost {
-  welcome(clientId: string): Promise<ServerMessage>;
-  edit(clientId: string, message: Extract<ClientMessage, { type: 'edit' }>): Promise<Applied | null>;
-  turnBack(clientId: string, message: Extract<ClientMessage, { type: 'undo' | 'redo' }>): Promise<Applied | null>;
+  welcome(page: PageOf): Promise<ServerMessage>;
+  edit(page: PageOf, message: Extract<ClientMessage, { type: 'edit' }>): Promise<Applied | null>;
+  turnBack(page: PageOf, message: Extract<ClientMessage, { type: 'undo' | 'redo' }>): Promise<Applied | null>;
   command(command: LiveCommand): Promise<Fault | null>;
   ask(ask: NetworkAsk): Promise<{ fault: Fault | null; answer: NetworkAnswer | null }>;
   frame(kind: FrameKind): ReadonlyMap<number, Uint8Array>;
@@ -25,6 +31,7 @@ export interface HubHost {
 
 interface Client {
   readonly id: string;
+  readonly page: PageOf;
   readonly socket: WebSocket;
   frames: boolean;
   /** Universes that changed since the last frame this page took. */
@@ -46,6 +53,12 @@ interface Client {
 const MESSAGE_BYTES = 16 * 1024 * 1024;
 const FAULTY_LIMIT = 50;
 const ALIVE_MS = 15_000;
+
+/** Which browser asks: a name it made up and keeps, so that undo finds its edits again; null for none. */
+function browserOf(request: IncomingMessage): string | null {
+  const name = new URL(request.url ?? '/', 'http://page').searchParams.get('browser');
+  return name !== null && /^[a-z0-9]{8,40}$/.test(name) ? name : null;
+}
 
 /** The one WebSocket of every page: edits and commands in; changes, state and frames out. */
 export class LiveHub {
@@ -78,12 +91,14 @@ export class LiveHub {
       socket.end('HTTP/1.1 403 Forbidden\r\nConnection: close\r\n\r\n');
       return;
     }
-    this.#server.handleUpgrade(request, socket, head, (ws) => void this.#join(ws));
+    this.#server.handleUpgrade(request, socket, head, (ws) => void this.#join(ws, browserOf(request)));
   }
 
-  async #join(socket: WebSocket): Promise<void> {
+  async #join(socket: WebSocket, browser: string | null): Promise<void> {
+    const id = randomBytes(6).toString('hex');
     const client: Client = {
-      id: randomBytes(6).toString('hex'),
+      id,
+      page: { clientId: id, author: browser ?? id },
       socket,
       frames: false,
       pending: { sent: new Set(), received: new Set() },
@@ -104,7 +119,7 @@ export class LiveHub {
         .catch((error: unknown) => this.#host.report(error));
     });
     try {
-      const welcome = await this.#host.welcome(client.id);
+      const welcome = await this.#host.welcome(client.page);
       this.#clients.add(client);
       this.#send(client, welcome);
       this.#send(client, { type: 'walkers', walkers: this.#walkers() });
@@ -214,10 +229,10 @@ export class LiveHub {
   async #carryOut(client: Client, message: Exclude<ClientMessage, { type: 'ask' }>): Promise<Applied | Fault | null> {
     switch (message.type) {
       case 'edit':
-        return this.#host.edit(client.id, message);
+        return this.#host.edit(client.page, message);
       case 'undo':
       case 'redo':
-        return this.#host.turnBack(client.id, message);
+        return this.#host.turnBack(client.page, message);
       case 'command':
         return this.#host.command(message.command);
       case 'identify':
@@ -261,15 +276,16 @@ export class LiveHub {
     for (const { socket } of this.#clients) if (socket.readyState === socket.OPEN) socket.send(text);
   }
 
-  tell(clientId: string, message: ServerMessage): void {
-    for (const client of this.#clients) if (client.id === clientId) this.#send(client, message);
+  /** To all pages of an author. */
+  tell(author: string, message: ServerMessage): void {
+    for (const client of this.#clients) if (client.page.author === author) this.#send(client, message);
   }
 
   /** Another show was opened: everybody starts afresh. */
   async welcomeAll(): Promise<void> {
     for (const client of this.#clients) {
       client.identify = [];
-      this.#send(client, await this.#host.welcome(client.id));
+      this.#send(client, await this.#host.welcome(client.page));
     }
   }
 

@@ -18,7 +18,7 @@ import {
   type ShowLine,
 } from '../../db/store.ts';
 import { EngineLink } from './engine-link.ts';
-import { LiveHub } from './live-hub.ts';
+import { LiveHub, type PageOf } from './live-hub.ts';
 import { ShowService, type Applied } from './show-service.ts';
 import { StandinLink } from './standin-link.ts';
 
@@ -53,10 +53,16 @@ export class Services {
     );
     this.shows = new ShowService(this.#connection.db, (showId, applied) => this.#announce(showId, applied));
     this.hub = new LiveHub({
-      welcome: (clientId) => this.#welcome(clientId),
-      edit: async (clientId, { change, base, label, blind }) =>
-        this.shows.edit(await this.#current(), { change, base, label, author: clientId, blind }),
-      turnBack: async (clientId, { type, blind }) => this.shows[type](await this.#current(), clientId, blind),
+      welcome: (client) => this.#welcome(client),
+      edit: async ({ author, clientId: origin }, { change, base, label, blind }) =>
+        this.shows.edit(await this.#current(), { change, base, label, author, origin, blind }),
+      turnBack: async ({ author, clientId: origin }, message) => {
+        const by = { author, origin, blind: message.blind };
+        const show = await this.#current();
+        if (message.type === 'redo') return this.shows.redo(show, by);
+        if (message.revision === undefined) return this.shows.undo(show, by);
+        return this.shows.takeBack(show, by, message.revision);
+      },
       command: (command) => this.engine.command(command),
       ask: (ask) => this.engine.ask(ask),
       frame: (kind) => (kind === 'sent' ? this.engine.frame : this.engine.received),
@@ -107,9 +113,9 @@ export class Services {
     });
   }
 
-  async #welcome(clientId: string): Promise<ServerMessage> {
+  async #welcome({ clientId, author }: PageOf): Promise<ServerMessage> {
     const showId = await this.openShowId();
-    const held = showId ? await this.shows.get(showId) : null;
+    const held = showId ? await this.shows.get(showId, author) : null;
     return {
       type: 'welcome',
       clientId,
@@ -123,14 +129,14 @@ export class Services {
   }
 
   /** Without a wait of its own, so that changes are told in the order they were made. */
-  #announce(showId: ShowId, { entry, history, overwrote }: Applied): void {
+  #announce(showId: ShowId, { entry, history, overwrote, origin }: Applied): void {
     if (this.#openId !== showId) return;
     const { revision, forward: change, author, action, label } = entry;
-    this.hub.broadcast({ type: 'change', revision, change, author, action, label, history });
+    this.hub.broadcast({ type: 'change', revision, change, author, origin, action, label, history });
     const told = new Map<string, string[]>();
     for (const { field, author: earlier } of overwrote)
       if (earlier !== author) told.set(earlier, [...(told.get(earlier) ?? []), field]);
-    for (const [clientId, fields] of told) this.hub.tell(clientId, { type: 'overwritten', label, fields });
+    for (const [earlier, fields] of told) this.hub.tell(earlier, { type: 'overwritten', label, fields });
   }
 
   listShows(): Promise<ShowLine[]> {

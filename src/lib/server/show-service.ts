@@ -8,7 +8,8 @@ import {
 } from '../../core/document/change.ts';
 import { mergeRecord } from '../../core/document/merge.ts';
 import { changeFaults } from '../../core/document/rules.ts';
-import { advance, undoStateOf, type UndoState } from '../../core/document/undo.ts';
+import { turnedBack, type Later } from '../../core/document/turn-back.ts';
+import { UndoLog } from '../../core/document/undo.ts';
 import { FaultError, type Fault } from '../../core/faults.ts';
 import type { Id, ShowId } from '../../core/ids.ts';
 import type { UndoInfo } from '../../core/protocol/live.ts';
@@ -28,7 +29,7 @@ import {
 interface Held {
   document: Document;
   revision: number;
-  undo: UndoState;
+  readonly undo: UndoLog;
   labels: Map<number, string>;
 }
 
@@ -38,17 +39,24 @@ export interface Edit {
   readonly base?: number;
   readonly label: string;
   readonly author: string;
+  /** The page it comes from. */
+  readonly origin?: string;
   /** What plays goes on as it was. */
   readonly blind?: boolean;
 }
 
 export interface Applied {
   readonly entry: HistoryEntry;
+  /** What its author can undo and redo now. */
   readonly history: UndoInfo;
+  /** The page it came from; null for a script. */
+  readonly origin: string | null;
   /** Fields changed by somebody else since `base` over which this edit won, with that somebody. */
   readonly overwrote: readonly { readonly field: string; readonly author: string }[];
 }
 
+/** Who turns something back, and how. */
+export type By = Pick<Edit, 'author' | 'origin' | 'blind'>;
 type Mark = Pick<HistoryEntry, 'action' | 'target'>;
 
 const ATTEMPTS = 4;
@@ -58,6 +66,31 @@ const nothingTo = (what: 'undo' | 'redo'): Fault => ({
   message: `there is nothing to ${what}`,
   remedy: 'Make an edit first.',
 });
+
+/** Why something is not taken back: it would take somebody's later edit with it. */
+function changedSince(
+  document: Document,
+  { label }: HistoryEntry,
+  action: 'undo' | 'redo',
+  later: readonly Later[],
+): Fault {
+  const [first] = later;
+  const record = document.get(first!.id);
+  const name = record && 'name' in record ? `“${record.name}”` : first!.id;
+  const what = !record
+    ? `${first!.id} was removed`
+    : first!.field
+      ? `${first!.field} of ${name} was changed`
+      : `${name} was changed`;
+  const more = later.length > 1 ? ` (and ${later.length - 1} more)` : '';
+  return {
+    code: 'CHANGED_SINCE',
+    path: 'history',
+    message: `“${label}” cannot be ${action === 'undo' ? 'undone' : 'redone'}: ${what} since${more}`,
+    received: first!.id,
+    remedy: 'Change it by hand, or take the later edit back first: Keep shows who made it.',
+  };
+}
 
 const stale = (received: number, message: string): Fault => ({
   code: 'STALE_REVISION',
@@ -98,18 +131,18 @@ export class ShowService {
     const held = {
       document: documentOf(records),
       revision,
-      undo: undoStateOf(marks),
+      undo: new UndoLog(marks),
       labels: new Map(marks.map((m) => [m.revision, m.label])),
     };
     this.#held.set(showId, held);
     return held;
   }
 
-  /** The newest state of a show. Throws FaultError when there is no such show. */
-  async get(showId: ShowId): Promise<{ document: Document; revision: number; history: UndoInfo }> {
+  /** The newest state of a show, and what an author can undo. Throws FaultError when there is no such show. */
+  async get(showId: ShowId, author = ''): Promise<{ document: Document; revision: number; history: UndoInfo }> {
     return this.#inOrder(showId, async () => {
       const held = this.#held.get(showId) ?? (await this.#load(showId));
-      return { document: held.document, revision: held.revision, history: infoOf(held) };
+      return { document: held.document, revision: held.revision, history: infoOf(held, author) };
     });
   }
 
@@ -124,31 +157,42 @@ export class ShowService {
     );
   }
 
-  undo(showId: ShowId, author: string, blind = false): Promise<Applied | null> {
-    return this.#turnBack(showId, author, 'undo', blind);
+  /** Takes back an author's own newest edit. */
+  undo(showId: ShowId, by: By): Promise<Applied | null> {
+    return this.#turnBack(showId, by, 'undo');
   }
 
-  redo(showId: ShowId, author: string, blind = false): Promise<Applied | null> {
-    return this.#turnBack(showId, author, 'redo', blind);
+  redo(showId: ShowId, by: By): Promise<Applied | null> {
+    return this.#turnBack(showId, by, 'redo');
   }
 
-  #turnBack(showId: ShowId, author: string, action: 'undo' | 'redo', blind: boolean): Promise<Applied | null> {
+  /** Takes back one edit of the history, whoever made it. */
+  takeBack(showId: ShowId, by: By, revision: number): Promise<Applied | null> {
+    return this.#turnBack(showId, by, 'undo', revision);
+  }
+
+  #turnBack(showId: ShowId, by: By, action: 'undo' | 'redo', revision?: number): Promise<Applied | null> {
     return this.#inOrder(showId, async () => {
-      const held = this.#held.get(showId) ?? (await this.#load(showId));
-      const target = held.undo[action].at(-1);
-      if (target === undefined) throw new FaultError(nothingTo(action));
-      const entry = await changeAt(this.#db, showId, target);
-      if (!entry) throw new FaultError(nothingTo(action));
-      const change = action === 'undo' ? entry.reverse : entry.forward;
-      return this.#commit(showId, { action, target, label: entry.label, author, blind }, () =>
-        Promise.resolve({ change, overwrote: [] }),
-      );
+      const start = this.#held.get(showId) ?? (await this.#load(showId));
+      const target = revision ?? start.undo.of(by.author)[action].at(-1);
+      const entry = target === undefined ? null : await changeAt(this.#db, showId, target);
+      if (target === undefined || !entry) throw new FaultError(nothingTo(action));
+      const { forward, reverse } = entry;
+      return this.#commit(showId, { action, target, label: entry.label, ...by }, ({ document }) => {
+        const { change, later } = turnedBack(
+          document,
+          action === 'undo' ? forward : reverse,
+          action === 'undo' ? reverse : forward,
+        );
+        if (later.length > 0) throw new FaultError(changedSince(document, entry, action, later));
+        return Promise.resolve({ change: effective(document, change), overwrote: [] });
+      });
     });
   }
 
   async #commit(
     showId: ShowId,
-    { action, target, label, author, blind = false }: Pick<Edit, 'label' | 'author' | 'blind'> & Mark,
+    { action, target, label, author, origin, blind = false }: Omit<Edit, 'change' | 'base'> & Mark,
     prepare: (held: Held) => Promise<{ change: ChangeSet; overwrote: Applied['overwrote'] }>,
   ): Promise<Applied | null> {
     for (let attempt = 1; ; attempt++) {
@@ -171,9 +215,9 @@ export class ShowService {
         });
         held.document = applyChange(held.document, change);
         held.revision = entry.revision;
-        held.undo = advance(held.undo, entry);
+        held.undo.take(entry);
         held.labels.set(entry.revision, label);
-        const applied = { entry, history: infoOf(held), overwrote };
+        const applied = { entry, history: infoOf(held, author), overwrote, origin: origin ?? null };
         this.#onChange(showId, applied);
         return applied;
       } catch (error) {
@@ -227,8 +271,9 @@ export class ShowService {
 const touches = (change: ChangeSet, id: Id): boolean =>
   change.put.some((r) => r.id === id) || change.remove.includes(id);
 
-function infoOf(held: Held): UndoInfo {
+function infoOf({ labels, undo }: Held, author: string): UndoInfo {
   const label = (revision: number | undefined): string | null =>
-    revision === undefined ? null : (held.labels.get(revision) ?? 'edit');
-  return { undo: label(held.undo.undo.at(-1)), redo: label(held.undo.redo.at(-1)) };
+    revision === undefined ? null : (labels.get(revision) ?? 'edit');
+  const own = undo.of(author);
+  return { undo: label(own.undo.at(-1)), redo: label(own.redo.at(-1)) };
 }

@@ -1,6 +1,6 @@
 import { getContext, setContext } from 'svelte';
 import { toast } from 'svelte-sonner';
-import { makeId, type AreaId, type Id, type LitId, type RecordKind } from '$core/ids.ts';
+import { makeId, type AreaId, type Id, type LitId, type RecordKind, type UnitId } from '$core/ids.ts';
 import { removalOf } from '$core/document/rules.ts';
 import type { EffectSpec } from '$core/records/effect.ts';
 import { LiveClient } from '../live/client.svelte.ts';
@@ -8,6 +8,7 @@ import { Cells } from './cells.svelte.ts';
 import { Hand } from './hand.svelte.ts';
 import { Rig } from './rig.svelte.ts';
 import { Selection } from './selection.svelte.ts';
+import { plural } from './words.ts';
 
 const random = (): number => crypto.getRandomValues(new Uint32Array(1))[0]! / 2 ** 32;
 
@@ -18,6 +19,15 @@ export class App {
   readonly selection = new Selection();
   readonly hand = new Hand(this.live, this.rig, this.selection);
   readonly cells = new Cells(this);
+  /** Units that the page shows, where it leaves some out (a filter, a folded layer); null where it shows all. */
+  showing = $state.raw<(() => readonly UnitId[] | null) | null>(null);
+  readonly shown = $derived(this.showing?.() ?? null);
+  /** The selected units that are to be seen: what is changed from here changes these. */
+  readonly acting = $derived.by((): readonly UnitId[] => {
+    if (!this.shown) return this.selection.ids;
+    const seen = new Set(this.shown);
+    return this.selection.ids.filter((id) => seen.has(id));
+  });
   /** Who is at this browser, for ticks: asked on the walk, kept in the browser. */
   personName = $state('');
   /** True while the next letter chooses a group. */
@@ -39,10 +49,11 @@ export class App {
   });
 
   start(): void {
-    this.live.tell = (kind, text, detail) =>
-      kind === 'error'
-        ? toast.error(text, { description: detail, duration: 8000 })
-        : toast(text, { description: detail });
+    this.live.tell = (kind, text, detail, action) => {
+      const more = { description: detail, ...(action ? { action: { label: action.text, onClick: action.act } } : {}) };
+      if (kind === 'error') toast.error(text, { ...more, duration: 8000 });
+      else toast(text, action ? { ...more, duration: 10_000 } : more);
+    };
     const kept = localStorage.getItem('amber-theme');
     this.setTheme(kept === 'light' ? 'light' : 'dark');
     this.personName = localStorage.getItem('amber-name') ?? '';
@@ -81,6 +92,32 @@ export class App {
   /** Takes records out together with every mention of them. One undo brings all of it back. */
   remove(label: string, ids: Iterable<Id>): void {
     this.live.edit(label, removalOf(this.live.document, ids));
+  }
+
+  /** For a page that leaves units out: says which it shows for as long as it is open. Returns how to end it. */
+  show(units: () => readonly UnitId[] | null): () => void {
+    this.showing = units;
+    return () => {
+      if (this.showing === units) this.showing = null;
+    };
+  }
+
+  /** All units that are to be seen. */
+  selectAll(): void {
+    this.selection.set(this.shown ?? this.rig.units.map((u) => u.id));
+  }
+
+  /** Removes the selected units that are to be seen; says how many, with an undo in reach. */
+  removeUnits(): void {
+    const { acting } = this;
+    if (acting.length === 0) return;
+    const name = acting.length === 1 ? this.rig.unit(acting[0]!)?.name : undefined;
+    const label = `Remove ${name ?? plural(acting.length, 'unit')}`;
+    if (!this.live.edit(label, removalOf(this.live.document, acting))) return;
+    this.live.tell('note', `Removed ${name ?? plural(acting.length, 'unit')}`, undefined, {
+      text: 'Undo',
+      act: () => void this.live.undo(),
+    });
   }
 
   #tweaks = new Map<string, EffectSpec>();

@@ -167,6 +167,31 @@ export class PatchDesk {
     if (this.refused.length > 0) this.open('refused');
   }
 
+  /** Empties the marked cells; what cannot be empty stays and is told. */
+  clear(range: CellRange): void {
+    const units = this.rows.slice(range.top, range.bottom + 1);
+    const columns = this.columns.slice(range.left, range.right + 1).filter((c) => c.written);
+    const edits = units.flatMap((unit) =>
+      columns.flatMap((c) => (c.text(this.facts, unit) === '' ? [] : [{ unitId: unit.id, column: c.key, text: '' }])),
+    );
+    if (edits.length === 0) return;
+    const refused = this.#app.cells.writeAll(edits, `Clear ${plural(edits.length, 'cell')}`);
+    const kept = [...new Set(refused.map(({ edit }) => columnOf(edit.column)?.title ?? edit.column))].join(', ');
+    const cleared = edits.length - refused.length;
+    const hint = 'To remove units: Remove in Details.';
+    if (cleared === 0) this.#app.live.tell('note', `${kept} cannot be empty`, hint);
+    else
+      this.#app.live.tell(
+        'note',
+        `Cleared ${plural(cleared, 'cell')}`,
+        kept ? `${kept} cannot be empty and stay` : '',
+        {
+          text: 'Undo',
+          act: () => void this.#app.live.undo(),
+        },
+      );
+  }
+
   /** Fills the marked cells down from the first; one marked row fills the selected units. */
   fill(range: CellRange): void {
     const marked = this.rows.slice(range.top, range.bottom + 1).map((r) => r.id);

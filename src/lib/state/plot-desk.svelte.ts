@@ -207,7 +207,7 @@ export class PlotDesk {
   readonly spots = $derived.by((): Spotted[] => this.bodies.map((b) => ({ id: b.unit.id, ...bodyMiddle(b) })));
   /** The selected ones, as they would be while something is tried. */
   readonly chosen = $derived.by((): Body[] =>
-    this.#app.selection.ids.flatMap((id) => {
+    this.#app.acting.flatMap((id) => {
       const unit = this.trial.get(id) ?? this.#app.rig.unit(id);
       return unit ? [this.#body(unit)] : [];
     }),
@@ -270,7 +270,7 @@ export class PlotDesk {
 
   /** The selection moved along the paper. */
   moved(by: Point): UnitRecord[] {
-    return this.#app.selection.ids.flatMap((id) => {
+    return this.#app.acting.flatMap((id) => {
       const unit = this.#app.rig.unit(id);
       return unit && !this.isLocked(unit)
         ? [{ ...unit, position: tidyPlace(movedOnPaper(this.side, unit.position, by)) }]
@@ -278,9 +278,9 @@ export class PlotDesk {
     });
   }
 
-  /** The selected units as they are stored. */
+  /** The selected units that are shown, as they are stored. */
   get chosenUnits(): UnitRecord[] {
-    return this.#app.selection.ids.flatMap((id) => this.#app.rig.unit(id) ?? []);
+    return this.#app.acting.flatMap((id) => this.#app.rig.unit(id) ?? []);
   }
   get #stored(): Body[] {
     return this.chosenUnits.map((unit) => this.#body(unit));

@@ -8,7 +8,7 @@ export const SHELL_SHORTCUTS: readonly (readonly [keys: string, does: string])[]
   ['L', 'Let everything by hand go'],
   ['B', 'Blind: try without sending'],
   ['W', 'Who sets the selection, and why'],
-  ['Ctrl+A', 'Select all units'],
+  ['Ctrl+A', 'Select all units that are shown'],
   ['Esc', 'Select nothing'],
   ['G, then A to Z', 'Select one of the first 26 groups (Shift: add it)'],
   ['T', 'Fold the tail'],
@@ -31,7 +31,7 @@ export function listenForShortcuts(app: App): () => void {
     else if (typing(event.target)) return;
     else if (command && key === 'z') act(event, () => void (event.shiftKey ? app.live.redo() : app.live.undo()));
     else if (command && key === 'y') act(event, () => void app.live.redo());
-    else if (command && key === 'a') act(event, () => app.selection.set(app.rig.units.map((u) => u.id)));
+    else if (command && key === 'a') act(event, () => app.selectAll());
     else if (command || event.altKey) return;
     else if (app.groupKeys) chooseGroup(app, event);
     else if (key === 'g' && app.rig.groups.length > 0) app.groupKeys = true;

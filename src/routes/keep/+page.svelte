@@ -99,14 +99,25 @@
     </section>
     <section>
       <h2>History of this show</h2>
-      <p class="quiet">Undo and redo walk through it. Named versions to go back to are not built yet.</p>
+      <p class="quiet">
+        Undo and redo walk through what was done in this browser; here any edit can be taken back, as long as nobody has
+        changed the same since. Named versions to go back to are not built yet.
+      </p>
       <table>
         <tbody>
           {#each lines as line (line.revision)}
             <tr
               ><td class="num quiet">{line.revision}</td><td
                 >{line.action === 'edit' ? '' : line.action === 'undo' ? 'Undone: ' : 'Redone: '}{line.label}</td
-              ><td class="quiet">{time(line.at)}</td></tr
+              ><td class="quiet"
+                >{line.author === app.live.browser ? 'here' : line.author === 'script' ? 'script' : 'elsewhere'}</td
+              ><td class="quiet">{time(line.at)}</td><td class="acts"
+                >{#if line.action === 'edit'}<Button
+                    kind="bare"
+                    title="Take back: {line.label}"
+                    onclick={() => void app.live.takeBack(line.revision)}>Take back</Button
+                  >{/if}</td
+              ></tr
             >
           {:else}
             <tr><td class="quiet">No edits yet.</td></tr>

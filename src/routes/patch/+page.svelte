@@ -37,6 +37,8 @@
   const wanted = page.url.searchParams.get('tab');
   if (TABS.some(([tab]) => tab === wanted)) desk.tab = wanted as PatchTab;
 
+  $effect(() => app.show(() => (desk.tab === 'sheet' && !desk.import ? desk.rows.map((u) => u.id) : null)));
+
   const faulty = $derived(new Set(app.rig.clashes.map((c) => c.unitId)).size);
   const TOOLS: readonly (readonly [PatchTool, string, typeof Hash])[] = [
     ['address', 'Re-address', ListOrdered],
@@ -49,7 +51,7 @@
   const universes = $derived(app.rig.universes.length > 0 ? app.rig.universes : [1]);
 </script>
 
-<Step title="Patch" detailsTitle={desk.tool === 'details' ? (app.selection.ids.length > 1 ? 'Units' : 'Unit') : ''}>
+<Step title="Patch" detailsTitle={desk.tool === 'details' ? (app.acting.length > 1 ? 'Units' : 'Unit') : ''}>
   {#snippet tools()}
     <Tabs label="Patch" tabs={TABS} value={desk.tab} choose={(tab) => (desk.tab = tab)} />
     <div class="buttons">
@@ -105,6 +107,13 @@
   {:else if desk.tab === 'universes'}<UniverseMap />
   {:else}<GroupsView />{/if}
   {#snippet details()}
+    {@const hidden = app.selection.ids.length - app.acting.length}
+    {#if hidden > 0}
+      <p class="look">
+        <Mark kind="look" />
+        {hidden} selected {hidden === 1 ? 'unit is' : 'units are'} hidden by the filter and left out here.
+      </p>
+    {/if}
     {#if desk.tool === 'address'}<ReAddress {desk} />
     {:else if desk.tool === 'names'}<NamesNumbers {desk} />
     {:else if desk.tool === 'replace'}<Replace {desk} />
@@ -116,6 +125,10 @@
 </Step>
 
 <style>
+  .look {
+    color: var(--look);
+    margin-bottom: 8px;
+  }
   .buttons {
     display: flex;
     flex-wrap: wrap;

@@ -11,6 +11,7 @@
   const app = getApp();
   const desk = new PlotDesk(app);
   let plot = $state<Plot>();
+  $effect(() => app.show(() => desk.shown.map((u) => u.id)));
 </script>
 
 <Step title="Plot" detailsTitle="">

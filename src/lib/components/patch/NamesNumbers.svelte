@@ -15,7 +15,7 @@
   /** Names by a pattern, and numbers that keep their holes or close them. Each seen before it is done. */
   let { desk }: { desk: PatchDesk } = $props();
   const app = getApp();
-  const units = $derived(app.selection.ids.flatMap((id) => app.rig.unit(id) ?? []));
+  const units = $derived(app.acting.flatMap((id) => app.rig.unit(id) ?? []));
   let order = $state<UnitOrder>('number');
   const ordered = $derived(orderUnits(app.live.document, units, order));
   const ids = $derived(ordered.map((u) => u.id));

@@ -5,7 +5,6 @@
   import { isOutdated } from '$core/sheet/columns.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
-  import { plural } from '$lib/state/words.ts';
   import Check from '@lucide/svelte/icons/check';
   import Mark from '../Mark.svelte';
   import Sheet from '../Sheet.svelte';
@@ -63,10 +62,6 @@
     if (how === 'set') app.selection.set(ids as UnitId[]);
     else for (const id of ids as UnitId[]) app.selection.toggle(id);
   }
-  function remove(): void {
-    const { ids } = app.selection;
-    if (ids.length > 0) app.remove(`Remove ${plural(ids.length, 'unit')}`, ids);
-  }
 </script>
 
 <Sheet
@@ -81,7 +76,8 @@
   copy={(range) => desk.copy(range)}
   paste={(text, html, range) => desk.paste(text, html, range)}
   fill={(range) => desk.fill(range)}
-  {remove}
+  clear={(range) => desk.clear(range)}
+  selectAll={() => app.selectAll()}
   several={app.selection.several}
 >
   {#snippet cell(row, column)}

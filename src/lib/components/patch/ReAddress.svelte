@@ -21,7 +21,7 @@
   /** Packs the selected units from an address on, with every move seen before it is done. */
   let { desk }: { desk: PatchDesk } = $props();
   const app = getApp();
-  const units = $derived(app.selection.ids.flatMap((id) => app.rig.unit(id) ?? []));
+  const units = $derived(app.acting.flatMap((id) => app.rig.unit(id) ?? []));
   let order = $state<UnitOrder>('number');
   let startText = $state('');
   let gapText = $state('0');

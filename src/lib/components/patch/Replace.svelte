@@ -17,7 +17,7 @@
   /** Puts units on another profile or mode in place; what survives is seen attribute by attribute before. */
   let { desk }: { desk: PatchDesk } = $props();
   const app = getApp();
-  const units = $derived(app.selection.ids.flatMap((id) => app.rig.unit(id) ?? []));
+  const units = $derived(app.acting.flatMap((id) => app.rig.unit(id) ?? []));
   let query = $state('');
   let chosenId = $state<string | null>(null);
   let modeKey = $state<string | null>(null);

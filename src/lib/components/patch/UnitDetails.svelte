@@ -7,7 +7,6 @@
   import { relatedTo } from '$core/patch/of-document.ts';
   import { LENGTH_UNIT, lengthNumber } from '$core/plot/lengths.ts';
   import { tidy } from '$core/plot/paper.ts';
-  import { removalOf } from '$core/document/rules.ts';
   import { make, type UnitRecord } from '$core/records/index.ts';
   import { columnOf } from '$core/sheet/columns.ts';
   import { sheetFacts } from '$core/sheet/facts.ts';
@@ -25,7 +24,7 @@
   import UnitLink from './UnitLink.svelte';
 
   const app = getApp();
-  const units = $derived(app.selection.ids.flatMap((id) => app.rig.unit(id) ?? []));
+  const units = $derived(app.acting.flatMap((id) => app.rig.unit(id) ?? []));
   const first = $derived(units[0]);
   const ids = $derived(units.map((u) => u.id));
   const many = $derived(units.length > 1);
@@ -71,9 +70,6 @@
     ['tag', 'Colour tag'],
     ['line', 'Line'],
   ] as const;
-  function remove(): void {
-    app.live.edit(`Remove ${what}`, removalOf(app.live.document, ids));
-  }
   function makeGroup(): void {
     const number = nextNumber(app.rig.groups);
     app.live.edit(`Group ${plural(units.length, 'unit')}`, {
@@ -260,7 +256,9 @@
   <div class="row">
     <Button onclick={duplicate} title="Copies go on after the last address"><CopyPlus size={16} /> Duplicate</Button>
     {#if many}<Button onclick={makeGroup}>Make a group</Button>{/if}
-    <Button kind="wrong" onclick={remove}><Trash2 size={16} /> Remove {many ? `${units.length} units` : 'unit'}</Button>
+    <Button kind="wrong" onclick={() => app.removeUnits()}
+      ><Trash2 size={16} /> Remove {many ? `${units.length} units` : 'unit'}</Button
+    >
   </div>
 {/if}
 

@@ -246,8 +246,7 @@
     else if (event.key === '.') fitSelection();
     else if (event.key === 'Enter' && desk.corners.length > 0) desk.finish();
     else if (event.key === 'Backspace' && desk.corners.length > 0) desk.stepBack();
-    else if (event.key === 'Delete' && app.selection.ids.length > 0)
-      app.remove(`Remove ${app.selection.ids.length} units`, app.selection.ids);
+    else if (event.key === 'Delete' && app.acting.length > 0) app.removeUnits();
     else if (event.key === 'Escape' && (drag || desk.tool !== 'select')) {
       cancel();
       desk.use('select');

@@ -195,7 +195,7 @@ function onBackdrop(app: App, { x, y, widthM, turnDeg, pictureId, hidden }: Back
 /** Moves the selection; what was pressed decides what catches. */
 function moving({ app, desk, view }: Ground, from: Point, pressed: UnitId): Drag {
   let moved = false;
-  const ids = new Set(app.selection.ids);
+  const ids = new Set(app.acting);
   const anchor = app.rig.unit(pressed)!;
   const [across, up] = PAPER_AXES[desk.side];
   const lines = desk.snapTo(view, ids);
@@ -217,7 +217,7 @@ function moving({ app, desk, view }: Ground, from: Point, pressed: UnitId): Drag
       desk.caught = { x: null, y: null };
       const put = [...desk.trial.values()];
       desk.trial = new Map();
-      if (moved) desk.store('Move', put.length > 0 ? put : app.selection.ids.flatMap((id) => app.rig.unit(id) ?? []));
+      if (moved) desk.store('Move', put.length > 0 ? put : app.acting.flatMap((id) => app.rig.unit(id) ?? []));
       else if (!adds(event)) app.selection.set([pressed]);
     },
     cancel() {

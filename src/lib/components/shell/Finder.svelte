@@ -75,9 +75,9 @@
       },
       {
         id: 'all',
-        text: 'Select all units',
+        text: 'Select all units that are shown',
         hint: 'Ctrl+A',
-        act: () => app.selection.set(app.rig.units.map((u) => u.id)),
+        act: () => app.selectAll(),
       },
       {
         id: 'theme',

@@ -12,7 +12,7 @@
 
   let { desk }: { desk: PlotDesk } = $props();
   const app = getApp();
-  const count = $derived(app.selection.ids.length);
+  const count = $derived(app.acting.length);
   const EDGES: readonly (readonly [Edge, string])[] = [
     ['left', 'Left edges'],
     ['across', 'Middles across'],

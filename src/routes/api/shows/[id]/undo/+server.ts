@@ -4,6 +4,6 @@ import { ENDPOINTS } from '$lib/server/endpoints.ts';
 import { services } from '$lib/server/services.ts';
 
 export const POST = handle(ENDPOINTS.undo, async ({ params }) => {
-  const applied = await services().shows.undo(params['id'] as ShowId, 'script');
+  const applied = await services().shows.undo(params['id'] as ShowId, { author: 'script' });
   return { revision: applied!.entry.revision, changed: true, overwrote: [], label: applied!.entry.label };
 });
