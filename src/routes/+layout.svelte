@@ -1,6 +1,7 @@
 <script lang="ts">
   import '../app.css';
   import { onMount, type Snippet } from 'svelte';
+  import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import GroupKeys from '$lib/components/shell/GroupKeys.svelte';
   import { Toaster } from 'svelte-sonner';
@@ -27,6 +28,14 @@
       stop();
       app.live.close();
     };
+  });
+  // Another show has other things: what was open of the one before is not looked for in it.
+  let shown: string | null = null;
+  $effect(() => {
+    const { showId } = app.live;
+    if (shown !== null && showId !== null && shown !== showId && page.url.search)
+      void goto(page.url.pathname, { replaceState: true });
+    if (showId !== null) shown = showId;
   });
   $effect(() => {
     void app.live.document;

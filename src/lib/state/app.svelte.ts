@@ -41,12 +41,6 @@ export class App {
   whyOpen = $state(false);
   /** Units this page holds alight. */
   identifying = $state.raw<readonly LitId[]>([]);
-  /** Selected output, profile, scene or chase, by step. */
-  chosen = $state<{ profile: string | null; output: string | null; playable: string | null }>({
-    profile: null,
-    output: null,
-    playable: null,
-  });
 
   start(): void {
     this.live.tell = (kind, text, detail, action) => {

@@ -6,6 +6,7 @@ import { make, type ProfileRecord } from '$core/records/index.ts';
 import type { FixtureKind } from '$core/records/profile.ts';
 import type { App } from './app.svelte.ts';
 import { KIND_WORDS } from './kinds.ts';
+import { openNext } from './opened.svelte.ts';
 
 const LIBRARY = builtInProfiles();
 const LIBRARY_IDS = new Set(LIBRARY.map((p) => p.id));
@@ -91,8 +92,8 @@ export class Kit {
 /** True for a profile that ships with the program: it is changed only as a copy. */
 export const isLibrary = (profile: { readonly id: string }): boolean => LIBRARY_IDS.has(profile.id as ProfileId);
 
-export function openEditor(app: App, id: string): void {
-  app.chosen.profile = id;
+export function openEditor(id: string): void {
+  openNext('/kit', id);
   void goto(`/kit/edit?id=${encodeURIComponent(id)}`);
 }
 
@@ -106,5 +107,5 @@ export function createProfile(app: App): void {
     channels: [{ key: 'Level', name: 'Level', attribute: 'Dimmer' }],
     modes: [{ key: 'Mode1', name: 'Mode 1', slots: [{ channel: 'Level' }] }],
   });
-  if (app.live.edit('New profile', { put: [fresh], remove: [] })) openEditor(app, fresh.id);
+  if (app.live.edit('New profile', { put: [fresh], remove: [] })) openEditor(fresh.id);
 }

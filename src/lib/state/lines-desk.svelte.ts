@@ -1,6 +1,7 @@
-import type { LineId, UnitId } from '$core/ids.ts';
+import type { UnitId } from '$core/ids.ts';
 import { signalPath, type SignalPath } from '$core/lines/index.ts';
 import type { App } from './app.svelte.ts';
+import { Opened } from './opened.svelte.ts';
 
 export const LINES_TABS = [
   ['path', 'Path'],
@@ -16,18 +17,12 @@ export const LINES_TABS = [
 ] as const;
 export type LinesTab = (typeof LINES_TABS)[number][0];
 
-const KEPT_TAB = 'amber-lines-tab';
-const isTab = (text: string | null): text is LinesTab => LINES_TABS.some(([tab]) => tab === text);
-
 /** What the Lines step shares between its views: the tab, what is chosen in each, the signal path. */
 export class LinesDesk {
   readonly #app: App;
-  #tab = $state<LinesTab>('path');
   /** Key of the chosen link of the path. */
   link = $state<string | null>(null);
-  line = $state<LineId | null>(null);
   uid = $state<string | null>(null);
-  input = $state<string | null>(null);
   /** Universe and slot (1-512) the monitor stands at. */
   universe = $state<number | null>(null);
   slot = $state(1);
@@ -36,21 +31,29 @@ export class LinesDesk {
 
   constructor(app: App) {
     this.#app = app;
-    const kept = sessionStorage.getItem(KEPT_TAB);
-    if (isTab(kept)) this.#tab = kept;
   }
 
-  /** Opens a tab by its name; an unknown name changes nothing. */
-  open(wanted: string | null): void {
-    if (isTab(wanted)) this.tab = wanted;
-  }
+  readonly #opened = new Opened('tab', () => LINES_TABS.map(([id, name]) => ({ id, name })));
+  readonly output = new Opened(
+    'output',
+    () => this.#app.rig.outputs,
+    () => this.tab === 'outputs',
+  );
+  readonly line = new Opened(
+    'line',
+    () => this.#app.rig.lines,
+    () => this.tab === 'cables',
+  );
+  readonly input = new Opened(
+    'desk',
+    () => this.#app.rig.inputs,
+    () => this.tab === 'inputs',
+  );
+  readonly tab: LinesTab = $derived.by(() => (this.#opened.record?.id as LinesTab | undefined) ?? 'path');
 
-  get tab(): LinesTab {
-    return this.#tab;
-  }
-  set tab(tab: LinesTab) {
-    this.#tab = tab;
-    sessionStorage.setItem(KEPT_TAB, tab);
+  /** Opens a tab. */
+  open(tab: LinesTab): void {
+    this.#opened.open(tab);
   }
 
   readonly path: SignalPath = $derived.by(() => {
@@ -65,11 +68,5 @@ export class LinesDesk {
     });
   });
 
-  readonly chosenLine = $derived.by(
-    () => this.#app.rig.lines.find((l) => l.id === this.line) ?? this.#app.rig.lines[0] ?? null,
-  );
   readonly chosenRdm = $derived.by(() => this.#app.live.network.rdm.find((d) => d.uid === this.uid) ?? null);
-  readonly chosenInput = $derived.by(
-    () => this.#app.rig.inputs.find((i) => i.id === this.input) ?? this.#app.rig.inputs[0] ?? null,
-  );
 }

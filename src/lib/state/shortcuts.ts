@@ -21,6 +21,13 @@ const typing = (target: EventTarget | null): boolean =>
   (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) &&
   (target as HTMLInputElement).type !== 'range';
 
+/** Fields with text that was typed and not taken yet: there Ctrl+Z is about the text. */
+const typed = new WeakSet<EventTarget>();
+const isTyped = (target: EventTarget | null): boolean =>
+  target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement
+    ? typed.has(target) || target.type === 'search' || target.getAttribute('aria-invalid') === 'true'
+    : typing(target);
+
 /** Listens for the shell's shortcuts; returns the function that stops listening. */
 export function listenForShortcuts(app: App): () => void {
   const down = (event: KeyboardEvent): void => {
@@ -28,9 +35,10 @@ export function listenForShortcuts(app: App): () => void {
     const command = event.ctrlKey || event.metaKey;
     const key = event.key.toLowerCase();
     if (command && key === 'k') act(event, () => (app.finderOpen = true));
-    else if (typing(event.target)) return;
-    else if (command && key === 'z') act(event, () => void (event.shiftKey ? app.live.redo() : app.live.undo()));
-    else if (command && key === 'y') act(event, () => void app.live.redo());
+    else if (command && (key === 'z' || key === 'y')) {
+      if (isTyped(event.target)) return;
+      act(event, () => void (event.shiftKey || key === 'y' ? app.live.redo() : app.live.undo()));
+    } else if (typing(event.target)) return;
     else if (command && key === 'a') act(event, () => app.selectAll());
     else if (command || event.altKey) return;
     else if (app.groupKeys) chooseGroup(app, event);
@@ -48,6 +56,10 @@ export function listenForShortcuts(app: App): () => void {
     if (event.key.toLowerCase() === 'f') app.identify([]);
   };
   const blur = (): void => app.identify([]);
+  const type = ({ target }: Event): void => void (target && typed.add(target));
+  const taken = ({ target }: Event): void => void (target && typed.delete(target));
+  window.addEventListener('input', type, true);
+  for (const name of ['change', 'focusin', 'focusout']) window.addEventListener(name, taken, true);
   window.addEventListener('keydown', down);
   window.addEventListener('keyup', up);
   window.addEventListener('blur', blur);
@@ -55,6 +67,8 @@ export function listenForShortcuts(app: App): () => void {
     window.removeEventListener('keydown', down);
     window.removeEventListener('keyup', up);
     window.removeEventListener('blur', blur);
+    window.removeEventListener('input', type, true);
+    for (const name of ['change', 'focusin', 'focusout']) window.removeEventListener(name, taken, true);
   };
 }
 

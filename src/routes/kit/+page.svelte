@@ -7,16 +7,23 @@
   import ModeCompare from '$lib/components/kit/ModeCompare.svelte';
   import MoodMatrix from '$lib/components/kit/MoodMatrix.svelte';
   import ProfileActions from '$lib/components/kit/ProfileActions.svelte';
+  import Removed from '$lib/components/Removed.svelte';
   import Step from '$lib/components/Step.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { createProfile, isLibrary, Kit } from '$lib/state/kit.svelte.ts';
+  import { Opened } from '$lib/state/opened.svelte.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
   import Star from '@lucide/svelte/icons/star';
 
   const app = getApp();
   const kit = new Kit(app);
-  const chosen = $derived(kit.get(app.chosen.profile) ?? kit.found[0]);
+  const opened = new Opened(
+    'open',
+    () => kit.profiles,
+    () => false,
+  );
+  const chosen = $derived(opened.id === null ? kit.found[0] : opened.record);
   let wantedMode = $state<string | null>(null);
   const mode = $derived(chosen?.modes.find((m) => m.key === wantedMode)?.key ?? chosen?.modes[0]?.key ?? '');
   let tab = $state<'channels' | 'modes' | 'moods'>('channels');
@@ -32,7 +39,7 @@
     const { found } = kit;
     const next = found[Math.min(found.length - 1, Math.max(0, found.indexOf(chosen) + step))];
     if (!next) return;
-    app.chosen.profile = next.id;
+    opened.open(next.id);
     document.getElementById(`kit-${next.id}`)?.scrollIntoView({ block: 'nearest' });
   }
 </script>
@@ -82,7 +89,7 @@
         <p class="recent">
           <span class="quiet">Used lately</span>
           {#each kit.recent as profile (profile.id)}
-            <Button kind="bare" onclick={() => (app.chosen.profile = profile.id)}>{profile.model}</Button>
+            <Button kind="bare" onclick={() => opened.open(profile.id)}>{profile.model}</Button>
           {/each}
         </p>
       {/if}
@@ -93,8 +100,8 @@
           role="option"
           tabindex="-1"
           aria-selected={profile.id === chosen?.id}
-          onclick={() => (app.chosen.profile = profile.id)}
-          onkeydown={(e) => e.key === 'Enter' && (app.chosen.profile = profile.id)}
+          onclick={() => opened.open(profile.id)}
+          onkeydown={(e) => e.key === 'Enter' && opened.open(profile.id)}
         >
           <button
             type="button"
@@ -136,6 +143,7 @@
         {:else if tab === 'modes'}<ModeCompare profile={chosen} {mode} choose={(m) => (wantedMode = m)} />
         {:else}<MoodMatrix profile={chosen} />{/if}
       </div>
+    {:else if opened.removed !== null}<Removed what="profile" name={opened.removed} list="the list" />
     {/if}
   </div>
   {#snippet details()}

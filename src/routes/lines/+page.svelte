@@ -1,9 +1,8 @@
 <script lang="ts">
-  import { afterNavigate } from '$app/navigation';
-  import { page } from '$app/state';
   import { make } from '$core/records/index.ts';
   import Button from '$lib/components/Button.svelte';
   import Mark from '$lib/components/Mark.svelte';
+  import Removed from '$lib/components/Removed.svelte';
   import Step from '$lib/components/Step.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
   import CablesView from '$lib/components/lines/CablesView.svelte';
@@ -27,11 +26,7 @@
 
   const app = getApp();
   const desk = new LinesDesk(app);
-  // The finder, pre-flight and others come here to a tab of their choice.
-  const openWanted = (): void => desk.open(page.url.searchParams.get('tab'));
-  openWanted();
-  afterNavigate(openWanted);
-  const chosen = $derived(app.rig.outputs.find((o) => o.id === app.chosen.output) ?? app.rig.outputs[0]);
+  const chosen = $derived(desk.output.record);
   const tabs = $derived(app.live.system.standins ? LINES_TABS : LINES_TABS.filter(([tab]) => tab !== 'standins'));
   const TITLES: Partial<Record<LinesTab, string>> = {
     path: 'Link',
@@ -50,8 +45,8 @@
       enabled: false,
     });
     if (!app.live.edit('Add an output', { put: [output], remove: [] })) return;
-    app.chosen.output = output.id;
-    desk.tab = 'outputs';
+    desk.output.open(output.id);
+    desk.open('outputs');
   }
 </script>
 
@@ -60,27 +55,30 @@
   {:else if desk.tab === 'outputs'}
     {#if chosen}
       {#key chosen.id}<OutputDetails output={chosen} />{/key}
+    {:else if desk.output.removed !== null}<Removed what="output" name={desk.output.removed} list="the list" />
     {:else}<p class="quiet">Add an output: sACN or Art-Net, a USB interface, a hub of smart lamps.</p>{/if}
   {:else if desk.tab === 'cables'}
-    {#if desk.chosenLine}{#key desk.chosenLine.id}<LineDetails line={desk.chosenLine} />{/key}
+    {#if desk.line.record}{#key desk.line.record.id}<LineDetails line={desk.line.record} />{/key}
+    {:else if desk.line.removed !== null}<Removed what="line" name={desk.line.removed} list="the list" />
     {:else}<p class="quiet">Add a line: the units of one cable run in the order of the cable.</p>{/if}
   {:else if desk.tab === 'rdm'}<RdmDetails {desk} />
   {:else if desk.tab === 'inputs'}
-    {#if desk.chosenInput}{#key desk.chosenInput.id}<InputDetails input={desk.chosenInput} />{/key}
+    {#if desk.input.record}{#key desk.input.record.id}<InputDetails input={desk.input.record} />{/key}
+    {:else if desk.input.removed !== null}<Removed what="desk" name={desk.input.removed} list="the list" />
     {:else}<p class="quiet">Add a desk to take it in.</p>{/if}
   {/if}
 {/snippet}
 
 <Step title="Lines" detailsTitle={TITLES[desk.tab] ?? ''} details={titled ? details : undefined}>
   {#snippet tools()}
-    <Tabs label="Lines" {tabs} value={desk.tab} choose={(tab) => (desk.tab = tab)} />
+    <Tabs label="Lines" {tabs} value={desk.tab} choose={(tab) => desk.open(tab)} />
     {#if desk.tab === 'outputs'}<Button onclick={add}><Plus size={16} /> Output</Button>{/if}
     {#each app.rig.unrouted.slice(0, 3) as universe (universe)}<span class="wrong"
         ><Mark kind="wrong" title="Universe {universe} has units but goes nowhere" /> universe {universe} goes nowhere</span
       >{/each}
   {/snippet}
   {#if desk.tab === 'path'}<PathView {desk} />
-  {:else if desk.tab === 'outputs'}<OutputsView />
+  {:else if desk.tab === 'outputs'}<OutputsView chosen={chosen?.id} open={(id) => desk.output.open(id)} />
   {:else if desk.tab === 'devices'}<DevicesView {desk} />
   {:else if desk.tab === 'cables'}<CablesView {desk} />
   {:else if desk.tab === 'monitor'}<Monitor {desk} />

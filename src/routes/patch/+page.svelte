@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { page } from '$app/state';
   import Mark from '$lib/components/Mark.svelte';
   import Step from '$lib/components/Step.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
@@ -19,6 +18,7 @@
   import WalkLink from '$lib/components/patch/WalkLink.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { PatchDesk, type PatchTab, type PatchTool } from '$lib/state/patch-desk.svelte.ts';
+  import { Opened } from '$lib/state/opened.svelte.ts';
   import Footprints from '@lucide/svelte/icons/footprints';
   import Hash from '@lucide/svelte/icons/hash';
   import ListOrdered from '@lucide/svelte/icons/list-ordered';
@@ -33,9 +33,11 @@
     ['universes', 'Universes'],
     ['groups', 'Groups'],
   ];
+  const tabs = new Opened('tab', () => TABS.map(([id, name]) => ({ id, name })));
   // Pre-flight and others come here to a tab of their choice.
-  const wanted = page.url.searchParams.get('tab');
-  if (TABS.some(([tab]) => tab === wanted)) desk.tab = wanted as PatchTab;
+  $effect.pre(() => {
+    desk.tab = (tabs.record?.id ?? 'sheet') as PatchTab;
+  });
 
   $effect(() => app.show(() => (desk.tab === 'sheet' && !desk.import ? desk.rows.map((u) => u.id) : null)));
 
@@ -53,7 +55,7 @@
 
 <Step title="Patch" detailsTitle={desk.tool === 'details' ? (app.acting.length > 1 ? 'Units' : 'Unit') : ''}>
   {#snippet tools()}
-    <Tabs label="Patch" tabs={TABS} value={desk.tab} choose={(tab) => (desk.tab = tab)} />
+    <Tabs label="Patch" tabs={TABS} value={desk.tab} choose={(tab) => tabs.open(tab)} />
     <div class="buttons">
       {#each TOOLS as [tool, text, Icon] (tool)}
         <Button
@@ -99,7 +101,7 @@
       </div>
       {#each universes.slice(0, MOST_STRIPS) as universe (universe)}<UniverseStrip {universe} />{/each}
       {#if universes.length > MOST_STRIPS}
-        <Button kind="bare" onclick={() => (desk.tab = 'universes')}
+        <Button kind="bare" onclick={() => tabs.open('universes')}
           >and {universes.length - MOST_STRIPS} more: see Universes</Button
         >
       {/if}

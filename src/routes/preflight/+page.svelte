@@ -21,9 +21,14 @@
   const STEP_NAMES = { patch: 'Patch', lines: 'Lines', scenes: 'Scenes' } as const;
   function jump(finding: Finding): void {
     if (finding.unitIds.length > 0) app.selection.set(finding.unitIds);
-    if (finding.playableId) app.chosen.playable = finding.playableId;
     // A cable is looked at where cables are, anything else of the way out in the signal path.
-    void goto(finding.code.startsWith('LINE_') ? '/lines?tab=cables' : `/${finding.step}`);
+    void goto(
+      finding.code.startsWith('LINE_')
+        ? '/lines?tab=cables'
+        : finding.playableId
+          ? `/scenes?open=${finding.playableId}`
+          : `/${finding.step}`,
+    );
   }
 </script>
 

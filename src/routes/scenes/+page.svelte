@@ -6,6 +6,7 @@
   import type { LitId } from '$core/ids.ts';
   import type { UnitValues } from '$core/records/scene.ts';
   import Button from '$lib/components/Button.svelte';
+  import Removed from '$lib/components/Removed.svelte';
   import Step from '$lib/components/Step.svelte';
   import ChaseEditor from '$lib/components/scenes/ChaseEditor.svelte';
   import EffectEditor from '$lib/components/scenes/EffectEditor.svelte';
@@ -14,18 +15,18 @@
   import PlayableDetails from '$lib/components/scenes/PlayableDetails.svelte';
   import SceneEditor from '$lib/components/scenes/SceneEditor.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { Opened } from '$lib/state/opened.svelte.ts';
   import { readClip } from '$lib/state/scene-clip.ts';
   import ClipboardPaste from '@lucide/svelte/icons/clipboard-paste';
   import Plus from '@lucide/svelte/icons/plus';
 
   const app = getApp();
-  const all = $derived([...app.rig.playables, ...app.rig.palettes]);
-  const chosen = $derived(all.find((p) => p.id === app.chosen.playable) ?? all[0]);
+  const opened = new Opened('open', () => [...app.rig.playables, ...app.rig.palettes]);
+  const chosen = $derived(opened.record);
   const TITLES = { scene: 'Scene', chase: 'Chase', effect: 'Effect', palette: 'Palette' } as const;
 
   function add(record: AnyRecord & { name: string }): void {
-    if (app.live.edit(`New ${record.kind} ${record.name}`, { put: [record], remove: [] }))
-      app.chosen.playable = record.id;
+    if (app.live.edit(`New ${record.kind} ${record.name}`, { put: [record], remove: [] })) opened.open(record.id);
   }
   function newScene(): void {
     const number = nextNumber(app.rig.scenes);
@@ -56,7 +57,7 @@
       return make('scene', { ...scene, id: app.newId('scene'), number: first + i, values });
     });
     if (!app.live.edit(`Paste ${put.map((s) => s.name).join(', ')}`.slice(0, 120), { put, remove: [] })) return;
-    app.chosen.playable = put[0]?.id ?? null;
+    if (put[0]) opened.open(put[0].id);
     toast(`Pasted ${put.map((s) => s.name).join(', ')}`, {
       description: lost.length > 0 ? `Nobody here is like ${lost.slice(0, 5).join(', ')}.` : undefined,
     });
@@ -72,7 +73,7 @@
     <span class="quiet">A scene holds exactly what was touched.</span>
   {/snippet}
   <div class="panes">
-    <Library chosen={chosen?.id} />
+    <Library chosen={chosen?.id} open={(id) => opened.open(id)} />
     {#if chosen}
       {#key chosen.id}
         {#if chosen.kind === 'scene'}<SceneEditor scene={chosen} />
@@ -80,6 +81,8 @@
         {:else if chosen.kind === 'effect'}<EffectEditor record={chosen} />
         {:else}<PaletteEditor palette={chosen} />{/if}
       {/key}
+    {:else if opened.removed !== null}
+      <Removed what="scene" name={opened.removed} list="the list" />
     {:else}
       <p class="quiet first">
         Nothing here yet. Select units, touch something ready in the tail, and press <i>Store</i>.
@@ -87,7 +90,8 @@
     {/if}
   </div>
   {#snippet details()}
-    {#if chosen}<PlayableDetails item={chosen} />{:else}<p class="quiet">Nothing here yet.</p>{/if}
+    {#if chosen}{#key chosen.id}<PlayableDetails item={chosen} />{/key}
+    {:else}<p class="quiet">{opened.removed !== null ? 'Nothing is open.' : 'Nothing here yet.'}</p>{/if}
   {/snippet}
 </Step>
 

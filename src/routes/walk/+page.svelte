@@ -37,7 +37,8 @@
 
   const facts = $derived(sheetFacts(app.live.document));
   const units = $derived(orderUnits(app.live.document, app.rig.units, way));
-  const unit = $derived(units.find((u) => u.id === at) ?? units[0]);
+  // One that is removed while somebody stands there is told: nobody ticks off another by mistake.
+  const unit = $derived(at === null ? units[0] : units.find((u) => u.id === at));
   const index = $derived(unit ? units.indexOf(unit) : -1);
   const place = $derived(unit ? app.rig.place(unit.id) : null);
   const profile = $derived(unit ? app.rig.profile(unit.profileId) : undefined);
@@ -143,8 +144,15 @@
         >{units.length === 0 ? 'No units yet' : 'Begin'}</button
       >
     </div>
-  {:else if !unit}
+  {:else if units.length === 0}
     <p class="quiet">There are no units in this show.</p>
+  {:else if !unit}
+    <section class="unit" aria-label="Unit">
+      <p class="look" role="status">● The unit you stood at is not in this show any more.</p>
+      <button type="button" class="big main" onclick={() => go(nextOpen(-1, null) ?? units[0]!.id)}
+        >Go to the next</button
+      >
+    </section>
   {:else if listing}
     <header>
       <h1>All units</h1>

@@ -10,6 +10,7 @@
   import type { UnitValues } from '$core/records/scene.ts';
   import type { LitId } from '$core/ids.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { openIn } from '$lib/state/opened.svelte.ts';
   import { averageColour } from '$lib/state/look.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
@@ -63,7 +64,7 @@
   }
   function finish(label: string, put: AnyRecord[], choose: string | undefined, close: () => void): void {
     if (!app.live.edit(label, { put, remove: [] })) return;
-    if (choose) app.chosen.playable = choose;
+    if (choose) openIn('/scenes', choose);
     app.hand.letGo();
     name = '';
     close();

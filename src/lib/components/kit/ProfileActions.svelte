@@ -2,6 +2,7 @@
   import { toast } from 'svelte-sonner';
   import type { ProfileRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { openIn } from '$lib/state/opened.svelte.ts';
   import { createProfile, isLibrary, openEditor, type Kit } from '$lib/state/kit.svelte.ts';
   import { exportGdtf, exportProfiles, importProfiles } from '$lib/state/profile-files.ts';
   import { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
@@ -39,7 +40,7 @@
     const id = app.newId('profile');
     const copied: ProfileRecord = { ...profile, id, model: `${profile.model.slice(0, 90)} (own)`, revision: 1 };
     const moved = withUnits ? units.map((u) => ({ ...u, profileId: id })) : [];
-    if (app.live.edit(`Copy ${profile.model}`, { put: [copied, ...moved], remove: [] })) openEditor(app, id);
+    if (app.live.edit(`Copy ${profile.model}`, { put: [copied, ...moved], remove: [] })) openEditor(id);
   }
   async function bring(file: File): Promise<void> {
     fault = null;
@@ -50,8 +51,8 @@
       offered = found.newer;
       if (found.put.length > 0) {
         if (!app.live.edit(`Import ${plural(found.put.length, 'profile')}`, { put: found.put, remove: [] })) return;
-        app.chosen.profile = found.put[0]!.id;
-      } else if (found.same[0]) app.chosen.profile = found.same[0].id;
+        openIn('/kit', found.put[0]!.id);
+      } else if (found.same[0]) openIn('/kit', found.same[0].id);
       toast(`${plural(found.put.length, 'profile')} imported`, {
         description:
           found.same.length > 0 ? `${plural(found.same.length, 'profile')} here already, the same.` : undefined,
@@ -69,7 +70,7 @@
     >
   {/each}
   {#if own}
-    <Button onclick={() => openEditor(app, profile.id)}><Pencil size={15} /> Change profile</Button>
+    <Button onclick={() => openEditor(profile.id)}><Pencil size={15} /> Change profile</Button>
   {:else}
     <Button onclick={() => copy(false)}><Pencil size={15} /> Own copy</Button>
     {#if units.length > 0}

@@ -15,7 +15,7 @@
   let { desk }: { desk: LinesDesk } = $props();
   const app = getApp();
   const faults = $derived(lineFaults(app.live.document));
-  const chosen = $derived(desk.chosenLine);
+  const chosen = $derived(desk.line.record);
   const onLines = $derived(new Set(app.rig.lines.flatMap((l) => l.unitIds)));
   const loose = $derived(app.rig.units.filter((u) => !onLines.has(u.id)));
   function add(): void {
@@ -26,7 +26,7 @@
       outputId: app.rig.outputs[0]?.id ?? null,
       unitIds: app.selection.ids.filter((id) => !onLines.has(id)),
     });
-    if (app.live.edit('Add a line', { put: [line], remove: [] })) desk.line = line.id;
+    if (app.live.edit('Add a line', { put: [line], remove: [] })) desk.line.open(line.id);
   }
   const about = (id: string): string => {
     const line = app.rig.lines.find((l) => l.id === id)!;
@@ -54,7 +54,7 @@
     </div>
     {#each app.rig.lines as line (line.id)}
       {@const own = faults.filter((f) => f.lineId === line.id)}
-      <button type="button" class="line" aria-pressed={chosen?.id === line.id} onclick={() => (desk.line = line.id)}>
+      <button type="button" class="line" aria-pressed={chosen?.id === line.id} onclick={() => desk.line.open(line.id)}>
         <b><span class="num">{line.number}</span> {line.name}</b>
         {#if own.length > 0}<Mark
             kind={own.some((f) => f.severe) ? 'wrong' : 'look'}

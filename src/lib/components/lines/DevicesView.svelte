@@ -2,6 +2,7 @@
   import { make } from '$core/records/index.ts';
   import type { FoundNode, FoundPort, FoundSource } from '$core/protocol/network.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { openIn } from '$lib/state/opened.svelte.ts';
   import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
   import { agoWords, plural } from '$lib/state/words.ts';
   import Search from '@lucide/svelte/icons/search';
@@ -25,8 +26,8 @@
   const isPortUsed = (path: string): boolean => app.rig.outputs.some((o) => o.serialPath === path);
   const goOutput = (id: string | null): void => {
     if (!id) return;
-    app.chosen.output = id;
-    desk.tab = 'outputs';
+    openIn('/lines', id, 'output');
+    desk.open('outputs');
   };
   function addInput(source: FoundSource): void {
     const record = make('input', {
@@ -40,8 +41,8 @@
       })),
     });
     if (!app.live.edit(`Take in ${record.name}`, { put: [record], remove: [] })) return;
-    desk.input = record.id;
-    desk.tab = 'inputs';
+    desk.input.open(record.id);
+    desk.open('inputs');
   }
   const firmware = (value: number): string => `${value >> 8}.${value & 255}`;
   const portName = (p: FoundPort): string => (p.standin ? 'USB interface (stand-in)' : p.maker || 'serial port');

@@ -12,7 +12,7 @@
   let { desk }: { desk: LinesDesk } = $props();
   const app = getApp();
   const net = $derived(app.live.network);
-  const chosen = $derived(desk.chosenInput);
+  const chosen = $derived(desk.input.record);
   function add(): void {
     const input = make('input', {
       id: app.newId('input'),
@@ -22,7 +22,7 @@
         .slice(0, 16)
         .map((universe) => ({ wireUniverse: universe, universe })),
     });
-    if (app.live.edit('Add a desk that comes in', { put: [input], remove: [] })) desk.input = input.id;
+    if (app.live.edit('Add a desk that comes in', { put: [input], remove: [] })) desk.input.open(input.id);
   }
 </script>
 
@@ -32,7 +32,7 @@
     {@const rows = net.inputs.filter((i) => i.inputId === input.id)}
     <section class:on={chosen?.id === input.id} aria-label={input.name}>
       <header>
-        <button type="button" aria-pressed={chosen?.id === input.id} onclick={() => (desk.input = input.id)}
+        <button type="button" aria-pressed={chosen?.id === input.id} onclick={() => desk.input.open(input.id)}
           >{input.name}</button
         >
         <span class="quiet"

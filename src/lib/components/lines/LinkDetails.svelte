@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { PathLink } from '$core/lines/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { openIn } from '$lib/state/opened.svelte.ts';
   import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
   import Button from '../Button.svelte';
   import { sentence } from '$lib/state/words.ts';
@@ -45,16 +46,16 @@
     {#if found.outputId}
       <Button
         onclick={() => {
-          app.chosen.output = found.outputId;
-          desk.tab = 'outputs';
+          openIn('/lines', found.outputId, 'output');
+          desk.open('outputs');
         }}>Settings of the output</Button
       >
     {/if}
     {#if found.lineId}
       <Button
         onclick={() => {
-          desk.line = found.lineId;
-          desk.tab = 'cables';
+          desk.line.open(found.lineId);
+          desk.open('cables');
         }}>The line</Button
       >
     {/if}
@@ -62,11 +63,11 @@
       <Button
         onclick={() => {
           desk.universe = found.universe ?? null;
-          desk.tab = 'monitor';
+          desk.open('monitor');
         }}>Monitor of universe {found.universe}</Button
       >
     {/if}
-    <Button onclick={() => (desk.tab = 'test')}>Test signal</Button>
+    <Button onclick={() => desk.open('test')}>Test signal</Button>
   </div>
 {:else}
   <p class="quiet">Click a link: its state in words, and what usually helps.</p>

@@ -4,10 +4,10 @@
   import { PROTOCOL_WORDS, whereTo } from './output-words.ts';
 
   /** Every way out of the machine with its state. */
+  let { chosen, open }: { chosen: string | undefined; open: (id: string) => void } = $props();
   const app = getApp();
   const engine = $derived(app.live.system.engine);
   const healthOf = (id: string) => engine?.outputs.find((o) => o.id === id);
-  const chosen = $derived(app.rig.outputs.find((o) => o.id === app.chosen.output) ?? app.rig.outputs[0]);
   const universes = (id: string): string =>
     app.rig.routes
       .filter((r) => r.outputId === id)
@@ -28,12 +28,10 @@
       {#each app.rig.outputs as output (output.id)}
         {@const health = healthOf(output.id)}
         {@const gateways = health?.gateways ?? []}
-        <tr class:on={output.id === chosen?.id}>
+        <tr class:on={output.id === chosen}>
           <td
-            ><button
-              type="button"
-              aria-pressed={output.id === chosen?.id}
-              onclick={() => (app.chosen.output = output.id)}>{output.name}</button
+            ><button type="button" aria-pressed={output.id === chosen} onclick={() => open(output.id)}
+              >{output.name}</button
             ></td
           >
           <td>{PROTOCOL_WORDS[output.protocol]}</td>

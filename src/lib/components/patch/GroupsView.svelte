@@ -2,18 +2,20 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import { numberedNames, nextNumber } from '$core/patch/naming.ts';
   import { make } from '$core/records/index.ts';
+  import { Opened } from '$lib/state/opened.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Button from '../Button.svelte';
   import GroupEditor from './GroupEditor.svelte';
   import AreasLines from './AreasLines.svelte';
+  import Removed from '../Removed.svelte';
   import Tags from './Tags.svelte';
   import TagMark from './TagMark.svelte';
 
   /** Groups, colour tags, areas and lines: what units are gathered by. */
   const app = getApp();
-  let chosenId = $state<string | null>(null);
-  const chosen = $derived(app.rig.groups.find((g) => g.id === chosenId) ?? app.rig.groups[0]);
+  const opened = new Opened('group', () => app.rig.groups);
+  const chosen = $derived(opened.record);
   const letterOf = $derived(new Map([...app.rig.letters].map(([letter, group]) => [group.id, letter])));
   const tags = $derived(new Map((app.rig.show?.tags ?? []).map((t) => [t.key, t])));
 
@@ -24,7 +26,7 @@
     const unitIds = rule ? [] : [...app.selection.ids];
     const blank = { profileId: null, areaId: null, tag: null, every: 1, from: 1, order: 'number' as const };
     const group = make('group', { id, number, name, unitIds, rule: rule ? blank : null });
-    if (app.live.edit(`New group: ${name}`, { put: [group], remove: [] })) chosenId = id;
+    if (app.live.edit(`New group: ${name}`, { put: [group], remove: [] })) opened.open(id);
   }
 </script>
 
@@ -47,7 +49,7 @@
             class:on={group.id === chosen?.id}
             aria-pressed={group.id === chosen?.id}
             onclick={(e) => {
-              chosenId = group.id;
+              opened.open(group.id);
               const ids = app.rig.membersOf(group.id);
               if (e.shiftKey || e.ctrlKey || e.metaKey) app.selection.add(ids);
               else app.selection.set(ids);
@@ -66,7 +68,8 @@
     <Tags />
   </section>
   <section aria-label="Group" class="edit">
-    {#if chosen}{#key chosen.id}<GroupEditor group={chosen} />{/key}{/if}
+    {#if chosen}{#key chosen.id}<GroupEditor group={chosen} />{/key}
+    {:else if opened.removed !== null}<Removed what="group" name={opened.removed} list="the list" />{/if}
   </section>
   <section aria-label="Areas and lines" class="edit"><AreasLines /></section>
 </div>

@@ -10,12 +10,12 @@
   import PadFace from './PadFace.svelte';
 
   /** Everything that can be played, and palettes: by kind and folder, found by name, folder or tag. */
-  let { chosen }: { chosen: string | undefined } = $props();
+  let { chosen, open }: { chosen: string | undefined; open: (id: string) => void } = $props();
   const app = getApp();
   type Item = PlayableRecord | PaletteRecord;
   let search = $state('');
   /** On a phone the list is folded behind what is chosen. */
-  let open = $state(false);
+  let unfolded = $state(false);
   let kind = $state<'all' | Item['kind']>('all');
   const KINDS = [
     ['scene', 'Scenes', 'None yet. Select units, change them in the tail, and Store.'],
@@ -41,11 +41,11 @@
   const shownKinds = $derived(KINDS.filter(([k]) => kind === 'all' || kind === k));
 </script>
 
-<button type="button" class="fold" aria-expanded={open} onclick={() => (open = !open)}>
+<button type="button" class="fold" aria-expanded={unfolded} onclick={() => (unfolded = !unfolded)}>
   <span class="name">{all.find((item) => item.id === chosen)?.name ?? 'Scenes and chases'}</span>
-  <span class="quiet">{open ? 'close the list' : 'choose another'}</span><ChevronDown size={16} />
+  <span class="quiet">{unfolded ? 'close the list' : 'choose another'}</span><ChevronDown size={16} />
 </button>
-<nav aria-label="Scenes and chases" class:open>
+<nav aria-label="Scenes and chases" class:open={unfolded}>
   <input
     class="search"
     type="search"
@@ -72,8 +72,8 @@
               class="pick"
               aria-current={item.id === chosen}
               onclick={() => {
-                app.chosen.playable = item.id;
-                open = false;
+                open(item.id);
+                unfolded = false;
               }}
               ><PadFace {item} /><span class="name">{item.name}</span>
               {#each item.tags as tag (tag)}{@const known = tags.get(tag)}{#if known}<TagMark

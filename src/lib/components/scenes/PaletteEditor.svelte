@@ -7,6 +7,7 @@
   import type { LitId } from '$core/ids.ts';
   import { storedPalette, usersOf } from '$core/show/store.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { openIn } from '$lib/state/opened.svelte.ts';
   import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';
   import { valueWords } from './scene-words.ts';
@@ -97,7 +98,7 @@
     <h3>Used in</h3>
     <div class="chips">
       {#each users as user (user.id)}
-        <button type="button" class="chip link" onclick={() => (app.chosen.playable = user.id)}>{user.name}</button>
+        <button type="button" class="chip link" onclick={() => openIn('/scenes', user.id)}>{user.name}</button>
       {:else}<p class="quiet">Nothing refers to it yet.</p>{/each}
     </div>
   </section>

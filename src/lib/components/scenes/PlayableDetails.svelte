@@ -3,6 +3,7 @@
   import { usersOf } from '$core/show/store.ts';
   import type { PaletteRecord, SceneRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { openIn } from '$lib/state/opened.svelte.ts';
   import type { PlayableRecord } from '$lib/state/rig.svelte.ts';
   import { nextNumber } from '$core/patch/naming.ts';
   import { saveSeconds, saveWhole } from '$lib/state/entry.ts';
@@ -50,7 +51,7 @@
       number: nextNumber(peers()),
       name: `${item.name.slice(0, 92)} copy`,
     } as Item;
-    if (app.live.edit(`Duplicate ${item.name}`, { put: [copy], remove: [] })) app.chosen.playable = copy.id;
+    if (app.live.edit(`Duplicate ${item.name}`, { put: [copy], remove: [] })) openIn('/scenes', copy.id);
   }
   let busy = $state(false);
   let fault = $state('');

@@ -5,6 +5,7 @@
   import { carryValues, clipScenes, mergedScenes, mirrorValues } from '$core/show/reuse.ts';
   import type { LitId } from '$core/ids.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { openIn } from '$lib/state/opened.svelte.ts';
   import { keepClip } from '$lib/state/scene-clip.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
@@ -35,7 +36,7 @@
     const number = nextNumber(app.rig.scenes);
     const copy = make('scene', { ...scene, id: app.newId('scene'), number, name: name.slice(0, 100), values });
     if (!app.live.edit(`New scene ${copy.name}`, { put: [copy], remove: [] })) return;
-    app.chosen.playable = copy.id;
+    openIn('/scenes', copy.id);
     toast(`New scene ${copy.name}`, { description: note || undefined });
   }
   function carry(close: () => void): void {

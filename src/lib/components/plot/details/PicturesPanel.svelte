@@ -17,7 +17,9 @@
   let busy = $state(false);
   let fault = $state('');
   const chosen = $derived(
-    app.rig.backdrops.find((b) => b.id === desk.backdrop && b.side === desk.side) ?? desk.backdrops[0],
+    desk.backdrop === null
+      ? desk.backdrops[0]
+      : app.rig.backdrops.find((b) => b.id === desk.backdrop && b.side === desk.side),
   );
   const picture = $derived(chosen && app.live.document.get(chosen.pictureId));
 
