@@ -1,5 +1,5 @@
 // Bundles the processes that are not pages: engine, frame thread, stand-ins, web server, database preparation.
-import { cpSync, mkdirSync } from 'node:fs';
+import { cpSync, readdirSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
@@ -21,9 +21,29 @@ export const options = {
   format: 'esm',
   packages: 'external',
   sourcemap: 'linked',
+  // What is loaded later stays in files of its own.
+  splitting: true,
+  metafile: true,
   logLevel: 'warning',
 };
 
-mkdirSync(path.join(root, 'build', 'node'), { recursive: true });
-await build(options);
+const { metafile } = await build(options);
+// Pieces of earlier builds.
+for (const name of readdirSync(path.join(root, 'build', 'node')))
+  if (name.startsWith('chunk-') && !metafile.outputs[`build/node/${name}`])
+    rmSync(path.join(root, 'build', 'node', name));
+// A restarted engine must send again at once: what begins its frames loads nothing but itself.
+for (const name of ['engine', 'frame-worker']) {
+  const seen = new Set();
+  const look = (file) => {
+    if (seen.has(file)) return;
+    seen.add(file);
+    for (const { path: other, kind, external } of metafile.outputs[file].imports) {
+      if (kind !== 'import-statement') continue;
+      if (!external) look(other);
+      else if (!other.startsWith('node:')) throw new Error(`${name} must not load the package ${other}`);
+    }
+  };
+  look(`build/node/${name}.js`);
+}
 cpSync(path.join(root, 'src/db/migrations'), path.join(root, 'build/node/migrations'), { recursive: true });

@@ -25,8 +25,11 @@ const DEV = process.argv.includes('--dev');
 const DEFAULT_PORT = 5280;
 /** A process that dies is started again after this long; the engine must be back within 1.5 s. */
 const RESTART_MS = 50;
-/** After this many deaths within a minute a process is given up on. */
-const DEATHS_A_MINUTE = 20;
+/** One that dies more often than so many times a minute is started more slowly: the others must not suffer. */
+const DEATHS_A_MINUTE = 10;
+const SLOW_RESTART_MS = 5000;
+/** Whether npm, which started this, is still there is looked at so often. */
+const PARENT_MS = 500;
 
 function settings() {
   const port = Number(process.env.AMBER_PORT ?? DEFAULT_PORT);
@@ -132,13 +135,13 @@ class Kept {
     if (this.stopping || !this.everReady) return;
     const now = Date.now();
     this.deaths = [...this.deaths.filter((at) => now - at < 60_000), now];
-    if (this.deaths.length > DEATHS_A_MINUTE) {
-      say(`The ${this.name} process keeps ending (${signal ?? code}). Everything stops; its messages are above.`);
-      process.kill(process.pid, 'SIGTERM');
-      return;
-    }
-    say(`The ${this.name} process ended (${signal ?? code}); starting it again.`);
-    setTimeout(() => !this.stopping && this.start().catch(() => undefined), RESTART_MS);
+    const slow = this.deaths.length > DEATHS_A_MINUTE;
+    say(
+      slow
+        ? `The ${this.name} process keeps ending (${signal ?? code}); it is tried again every ${SLOW_RESTART_MS / 1000} s. Its messages are above.`
+        : `The ${this.name} process ended (${signal ?? code}); starting it again.`,
+    );
+    setTimeout(() => !this.stopping && this.start().catch(() => undefined), slow ? SLOW_RESTART_MS : RESTART_MS);
   }
 
   async begin() {
@@ -179,6 +182,9 @@ async function main() {
   process.on('SIGINT', onSignal);
   process.on('SIGTERM', onSignal);
   process.on('SIGHUP', onSignal);
+  // npm hands on no signal that ends itself: when it is gone, so is this. (Without npm a parent may come and go.)
+  const parent = process.ppid;
+  if (process.env.npm_lifecycle_event) setInterval(() => process.ppid !== parent && onSignal(), PARENT_MS).unref();
   try {
     const { port, host, dataDir, demo } = settings();
     const address = `http://${host.includes(':') ? `[${host}]` : host}:${port}`;
@@ -193,7 +199,7 @@ async function main() {
     else ensureBuild();
     if (stopping) return;
     // A stop on the way waits for the database to be up, or it would be left behind.
-    const starting = startPostgres(dataDir);
+    const starting = startPostgres(dataDir, { keep: true });
     stops.push(() =>
       starting.then(
         (started) => started.stop(),
@@ -202,11 +208,6 @@ async function main() {
     );
     const database = await starting;
     if (stopping) return;
-    database.gone.then(() => {
-      if (stopping) return;
-      say('The database ended; everything stops. Start again: nothing is lost.');
-      void stopAll().then(() => process.exit(1));
-    });
     const [enginePort, standinPort] = [await freePort(), await freePort()];
     const env = {
       ...process.env,

@@ -4,7 +4,7 @@ import type { AnyRecord } from '../core/records/index.ts';
 import { liveStateSchema, type LiveState } from '../core/show/index.ts';
 import type { Executor } from './connect.ts';
 import * as t from './schema.ts';
-import { changesSince, loadShow } from './store.ts';
+import { changesSince, loadShow, stampOf } from './store.ts';
 
 /** What was playing, and at which revision of the show; null for a state from before revisions were kept. */
 export interface KeptLive {
@@ -16,6 +16,12 @@ export async function readLive(db: Executor, showId: string): Promise<KeptLive |
   const [row] = await db.select().from(t.live).where(eq(t.live.showId, showId));
   const parsed = row ? liveStateSchema.safeParse(row.data) : null;
   return row && parsed?.success ? { state: parsed.data, revision: row.revision } : null;
+}
+
+/** When the live state of a show was kept last (ms since 1970); null where none was. */
+export async function savedLiveAt(db: Executor, showId: string): Promise<number | null> {
+  const [row] = await db.select({ at: t.live.savedAt }).from(t.live).where(eq(t.live.showId, showId));
+  return row?.at ?? null;
 }
 
 export async function writeLive(
@@ -35,6 +41,8 @@ export async function writeLive(
 export interface Playing {
   readonly records: readonly AnyRecord[];
   readonly revision: number;
+  /** When that revision was made, as `stampOf` says it. */
+  readonly stamp: string | null;
   /** Null for a show that was never played, and where the state cannot be read any more. */
   readonly live: LiveState | null;
   /** True where there are later changes. */
@@ -52,9 +60,11 @@ export async function loadPlaying(db: Executor, showId: string): Promise<Playing
   // What came in since the records were read is not in them.
   const later = since.filter((entry) => entry.revision <= revision);
   const began = later.reduceRight((document, entry) => applyChange(document, entry.reverse), documentOf(records));
+  const at = later[0] ? later[0].revision - 1 : revision;
   return {
     records: [...began.values()],
-    revision: later[0] ? later[0].revision - 1 : revision,
+    revision: at,
+    stamp: await stampOf(db, showId, at),
     live: kept?.state ?? null,
     behind: since.length > 0,
   };

@@ -159,6 +159,19 @@ export async function changesSince(db: Executor, showId: string, revision: numbe
   return rows.map(toEntry);
 }
 
+/**
+ * When a revision of a show was made (ISO 8601), which tells it from the same number of another show; null where there
+ * is none such (revision 0 has the moment the show was made as long as nothing changed it).
+ */
+export async function stampOf(db: Executor, showId: string, revision: number): Promise<string | null> {
+  const { at } = t.change;
+  const [row] = await db
+    .select({ at })
+    .from(t.change)
+    .where(and(eq(t.change.showId, showId), eq(t.change.revision, revision)));
+  return row?.at.toISOString() ?? null;
+}
+
 export async function changeAt(db: Executor, showId: string, revision: number): Promise<HistoryEntry | null> {
   const [row] = await db
     .select()

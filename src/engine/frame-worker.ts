@@ -3,18 +3,10 @@
  * better than timers do, and gives the event loop one turn after each frame so that sockets can work.
  */
 import { parentPort, receiveMessageOnPort, workerData } from 'node:worker_threads';
-import {
-  drawLayers,
-  finish,
-  FlashGuard,
-  makeFrame,
-  mixFrames,
-  type Frame,
-  type PreparedLive,
-  type Program,
-  type RigArrays,
-  type Safety,
-} from '../core/show/index.ts';
+import type { Program } from '../core/show/program.ts';
+import { drawLayers, finish, makeFrame, mixFrames, type Frame, type PreparedLive } from '../core/show/render.ts';
+import type { RigArrays } from '../core/show/rig.ts';
+import { FlashGuard, type Safety } from '../core/show/safety.ts';
 import { makeClock } from './clock.ts';
 import { Senders } from './senders.ts';
 import {
@@ -85,8 +77,9 @@ function take(message: ToFrameThread): void {
 /** What the guard knows of the lamps outlives edits and other limits. */
 function guardRig(): void {
   if (!rig || !safety) return;
-  if (guard) guard.follow(rig, safety);
-  else guard = new FlashGuard(rig, safety);
+  if (guard) return guard.follow(rig, safety);
+  guard = new FlashGuard(rig, safety);
+  if (start.suspect) guard.suspect(now());
 }
 
 function takeLive(wire: WireLive, sent: NonNullable<ToFrameThread['programs']>, fadeMs: number): void {
@@ -183,4 +176,5 @@ function tick(): void {
   setImmediate(tick);
 }
 
+if (start.first) take(start.first);
 tick();

@@ -1,37 +1,16 @@
-/** The engine process: reads its options from the environment, starts, and ends cleanly. */
-import { execFile } from 'node:child_process';
-import { pino } from 'pino';
-import { Engine } from './engine.ts';
-import { standinAddresses } from '../addresses.ts';
-import { required, stopsWithParent } from '../process.ts';
+/**
+ * The engine process. Its frame thread begins at once with what was kept of the last time: receivers of sACN give a
+ * source up after 2.5 s (ANSI E1.31 6.7.1), and loading all the rest takes a while on a busy machine.
+ */
+import { required } from '../process.ts';
+import { makeClock } from './clock.ts';
+import { Frames } from './frames.ts';
+import { KeptState } from './kept-state.ts';
 
-const log = pino({ name: 'engine', level: process.env['AMBER_LOG'] ?? 'info' });
-const dataDir = required('AMBER_DATA_DIR');
-const at = process.env['AMBER_DEMO'] === '1' ? standinAddresses(dataDir) : null;
-const engine = new Engine({
-  databaseUrl: required('AMBER_DATABASE_URL'),
-  controlPort: Number(required('AMBER_ENGINE_PORT')),
-  token: required('AMBER_ENGINE_TOKEN'),
-  dataDir,
-  sourceName: process.env['AMBER_SOURCE_NAME'] ?? 'Amber Kite',
-  simulated: at && {
-    broadcast: at.broadcast,
-    own: at.engine,
-    serialPaths: [at.widget],
-    devices: [at.hub, at.string],
-  },
-  log,
-});
-
-/** Asks for real-time priority where the system may give it; says plainly where it does not. */
-function askForRealtime(): void {
-  execFile('chrt', ['--all-tasks', '--fifo', '--pid', '10', String(process.pid)], (error) => {
-    engine.setRealtime(!error);
-    log.info(error ? 'no real-time priority here: frames may be late when the machine is busy' : 'real-time priority');
-  });
-}
-
-stopsWithParent(() => engine.stop());
-await engine.start();
-askForRealtime();
-process.send?.('ready');
+const now = makeClock();
+const kept = new KeptState(required('AMBER_DATA_DIR'));
+const sourceName = process.env['AMBER_SOURCE_NAME'] ?? 'Amber Kite';
+const frames = new Frames({ kept, sourceName, now });
+if (kept.hasCid) frames.begin();
+const { run } = await import('./run.ts');
+await run({ frames, kept, sourceName, now });

@@ -9,7 +9,11 @@ import { broadcastOf } from './network/interfaces.ts';
 import { wireRoutes } from './player.ts';
 import { Rates } from './rates.ts';
 import { Repeat } from './repeat.ts';
-import { SequenceFile } from './sequences.ts';
+import { encoded, KeptState } from './kept-state.ts';
+import { initialLive } from '../core/show/index.ts';
+import { limited } from '../log.ts';
+import { pino } from 'pino';
+import { until } from '../../tests/support/app.ts';
 import { InputMemory } from './shared.ts';
 
 describe('streams of a show', () => {
@@ -88,18 +92,41 @@ test('rates are told over a second, and never fall below nothing after a restart
   assert.equal(rates.rateOf('a', 900, 9000), 0);
 });
 
-describe('sequence numbers', () => {
-  const folder = (): string => mkdtempSync(path.join(os.tmpdir(), 'amber-sequences-'));
-  test('go on ahead of what was kept, through 255', () => {
-    const file = new SequenceFile(folder());
-    assert.deepEqual(file.read(), {});
-    file.keep({ a: 1, b: 250 });
-    assert.deepEqual(file.read(), { a: 65, b: 58 });
-  });
-  test('that were spoilt begin anew', () => {
+describe('what the engine keeps of its own', () => {
+  const folder = (): string => mkdtempSync(path.join(os.tmpdir(), 'amber-kept-'));
+  test('sequence numbers go on ahead of what was kept, through 255; an engine that just died is told', async () => {
     const where = folder();
-    writeFileSync(path.join(where, 'engine-sequences.json'), '{"a":');
-    assert.deepEqual(new SequenceFile(where).read(), {});
+    const kept = new KeptState(where);
+    assert.deepEqual(kept.readSequences(0), { numbers: {}, crashed: false });
+    const keep = (ended: boolean): Promise<void> =>
+      kept.sequences.write(encoded({ atMs: 1000, ended, numbers: { a: 1, b: 250 } }));
+    await keep(false);
+    assert.deepEqual(new KeptState(where).readSequences(2500), { numbers: { a: 65, b: 58 }, crashed: true });
+    assert.equal(new KeptState(where).readSequences(60_000).crashed, false);
+    await keep(true);
+    assert.equal(new KeptState(where).readSequences(1500).crashed, false);
+    writeFileSync(path.join(where, 'engine', 'sequences.a'), 'spoilt');
+    writeFileSync(path.join(where, 'engine', 'sequences.b'), 'spoilt');
+    assert.deepEqual(new KeptState(where).readSequences(0).numbers, {});
+  });
+  test('its identifier is made once, or taken over from where it was before', () => {
+    const [one, two] = [folder(), folder()];
+    const cid = new KeptState(one).cid();
+    assert.equal(cid.length, 16);
+    assert.deepEqual(new KeptState(one).cid('ab'.repeat(16)), cid);
+    assert.deepEqual([...new KeptState(two).cid('ab'.repeat(16))], Array(16).fill(0xab));
+  });
+  test('a live state is taken only with a show that is not newer', async () => {
+    const where = folder();
+    const kept = new KeptState(where);
+    const live = (grand: number) => ({ ...initialLive(0), grand });
+    const at = (revision: number, grand: number) => ({ showId: 'show:a', revision, live: live(grand), atMs: 1 });
+    await kept.show.write(encoded({ ...at(5, 0.1), stamp: null, records: [], hubKeys: {} }));
+    assert.equal(kept.readShow()!.live.grand, 0.1);
+    await kept.live.write(encoded(at(4, 0.2)));
+    assert.equal(kept.readShow()!.live.grand, 0.1);
+    await kept.live.write(encoded(at(5, 0.3)));
+    assert.equal(kept.readShow()!.live.grand, 0.3);
   });
 });
 
@@ -123,15 +150,38 @@ test('broadcast addresses of networks of any size', () => {
 test('a job that is asked for often runs once at a time, and once more for all that asked meanwhile', async () => {
   const runs: (() => void)[] = [];
   const repeat = new Repeat(() => new Promise((resolve) => runs.push(resolve)));
-  await repeat.done;
   for (let i = 0; i < 5; i++) repeat.ask();
   assert.equal(runs.length, 1);
-  const first = repeat.done;
+  const all = repeat.end();
   runs[0]!();
-  await first;
-  assert.equal(runs.length, 2);
-  const second = repeat.done;
+  await until('the second', () => runs.length === 2);
   runs[1]!();
-  await second;
+  await all;
   assert.equal(runs.length, 2);
+  await repeat.end();
+  assert.equal(runs.length, 2, 'nothing was asked for');
+});
+test('a job that costs is done less often, and once more at the end', async () => {
+  let runs = 0;
+  const repeat = new Repeat(() => {
+    runs++;
+    return Promise.resolve();
+  }, 3_600_000);
+  repeat.ask();
+  await repeat.end();
+  repeat.ask();
+  assert.equal(runs, 1, 'not within the hour');
+  await repeat.end();
+  assert.equal(runs, 2);
+});
+test('the same message again and again is held back, and counted', () => {
+  const lines: string[] = [];
+  let now = 0;
+  const log = pino({ level: 'info', hooks: limited(() => now) }, { write: (text: string) => void lines.push(text) });
+  for (let i = 0; i < 1000; i++) log.warn({ err: 'x' }, 'the disk is full');
+  log.warn('something else');
+  assert.equal(lines.length, 6);
+  now = 61_000;
+  log.warn({ err: 'x' }, 'the disk is full');
+  assert.match(lines.at(-1)!, /"heldBack":995/);
 });

@@ -85,6 +85,10 @@ export interface FrameThreadStart {
   readonly sourceName: string;
   /** Sequence numbers to go on from, by route key. */
   readonly sequences: Readonly<Record<string, number>>;
+  /** What was playing, to be sent at once; null where nothing was kept. */
+  readonly first: ToFrameThread | null;
+  /** True where whoever sent before died a moment ago: see `FlashGuard.suspect`. */
+  readonly suspect: boolean;
 }
 
 export interface RouteStats {

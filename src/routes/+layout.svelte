@@ -15,11 +15,15 @@
   import Tail from '$lib/components/shell/Tail.svelte';
   import { provideApp } from '$lib/state/app.svelte.ts';
   import { listenForShortcuts } from '$lib/state/shortcuts.ts';
+  import { faultWords, troubleWords } from '$lib/state/words.ts';
 
   let { children }: { children: Snippet } = $props();
   /** Pages that stand alone: the walk on a phone, and what goes to the printer. */
   const bare = $derived(/^\/(walk|(patch|lines|plot)\/print)\/?$/.test(page.url.pathname));
   const app = provideApp();
+
+  /** What keeps work from being saved now, in words; null while all is well. */
+  const trouble = $derived(troubleWords(app.live));
 
   onMount(() => {
     app.start();
@@ -45,13 +49,17 @@
 
 {#if !app.live.welcomed}
   <p class="wait" role="status">
-    {app.live.connection === 'lost' ? 'Amber Kite does not answer. Trying again…' : 'Opening the show…'}
+    {app.live.notSaved
+      ? faultWords(app.live.notSaved)
+      : app.live.connection === 'lost'
+        ? 'Amber Kite does not answer. Trying again…'
+        : 'Opening the show…'}
   </p>
 {:else if app.live.showId === null}
   <Start />
 {:else if bare}
   {@render children()}
-  {#if app.live.connection !== 'open'}<p class="lost" role="status">● No connection. It comes back by itself.</p>{/if}
+  {#if trouble}<p class="lost" role="status">● {trouble}</p>{/if}
 {:else}
   <div class="shell">
     <div class="mast"><Mast /></div>
@@ -62,14 +70,13 @@
     </div>
     <div class="tail"><Tail /></div>
   </div>
-  {#if app.live.connection !== 'open'}
-    <p class="lost" role="status">
-      ● Connection lost: the lights go on. {app.live.unsaved > 0
-        ? `${app.live.unsaved} edits wait here and are sent when it is back.`
-        : 'Trying again…'}
-    </p>
-  {/if}
+  {#if trouble}<p class="lost" role="status">● {trouble}</p>{/if}
 {/if}
+<svelte:window
+  onbeforeunload={(event) => {
+    if (app.live.unsaved > 0) event.preventDefault();
+  }}
+/>
 <Finder />
 <GroupKeys />
 <Help />

@@ -286,7 +286,7 @@ test('what is edited blind stays held when the engine is killed', async () => {
   await page.getByRole('button', { name: 'Take live' }).click();
   await until('as it is now', async () => (await slots(1))[80] === 0 && (await slots(1))[88] === 0);
   assert.equal((await live()).held.length, 0);
-  for (let i = 0; i < 2; i++) await stage.app.call('POST', `/api/shows/${(await stage.app.openShow()).id}/undo`);
+  for (let i = 0; i < 2; i++) await page.getByRole('button', { name: /^Undo/ }).click();
   await letGo();
 });
 

@@ -315,7 +315,10 @@ describe('the WebSocket', () => {
     assert.ok(change.type === 'change');
     assert.deepEqual([change.change.put, change.history.undo], [[group], 'Group']);
     two.send({ type: 'undo', id: 2 });
-    await until('the undo', () => one.messages.some((m) => m.type === 'change' && m.action === 'undo'));
+    const none = await until('a refusal', () => two.messages.find((m) => m.type === 'reply' && m.id === 2));
+    assert.ok(none.type === 'reply' && none.faults?.[0]?.code === 'NOTHING_TO_UNDO', 'it is not theirs');
+    one.send({ type: 'undo', id: 3 });
+    await until('the undo', () => two.messages.some((m) => m.type === 'change' && m.action === 'undo'));
     one.socket.close();
     two.socket.close();
   });

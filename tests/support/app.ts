@@ -18,6 +18,7 @@ import type { changeSetSchema } from '../../src/core/protocol/live.ts';
 export interface Health {
   readonly ok: boolean;
   readonly database: 'up' | 'down';
+  readonly disk: 'full' | 'low' | 'fine' | null;
   readonly engine: EngineHealth | null;
   readonly standins: StandinReport | null;
   readonly processes: { readonly web: number; readonly engine: number | null; readonly standins: number | null };

@@ -28,6 +28,7 @@ const engine = (output: OutputHealth, over: Partial<EngineHealth> = {}): EngineH
   showId: 'show:test',
   revision: 1,
   showFaults: [],
+  database: true,
   frameRateAsked: 40,
   frameRateMeasured: 40,
   latenessP50Ms: 0,

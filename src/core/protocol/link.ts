@@ -39,6 +39,8 @@ export interface EngineHealth {
   readonly revision: number;
   /** What went wrong loading the show; the last good one is still being sent. */
   readonly showFaults: readonly Fault[];
+  /** False while the database does not answer: what plays goes on from what the engine kept. */
+  readonly database: boolean;
   readonly frameRateAsked: number;
   readonly frameRateMeasured: number;
   readonly latenessP50Ms: number;

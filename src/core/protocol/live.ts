@@ -75,6 +75,8 @@ export interface SystemState {
   readonly engine: EngineHealth | null;
   readonly standins: StandinReport | null;
   readonly database: 'up' | 'down';
+  /** Room on the disk of the data folder; null where the system does not say. */
+  readonly disk: 'full' | 'low' | 'fine' | null;
 }
 
 /** Somebody on the address walk, and the unit they stand at. */

@@ -1,6 +1,9 @@
 import { clamp01 } from '../units.ts';
 import type { Program } from './program.ts';
-import { DARK_MS, type Dark, type Play, type Tempo } from './state.ts';
+import type { Dark, Play, Tempo } from './state.ts';
+
+/** Time it takes to go dark and to come back. */
+export const DARK_MS = 500;
 
 /** Beats since the tempo's anchor, as a fraction; rises steadily, also over a change of tempo. */
 export const beatAt = (tempo: Tempo, nowMs: number): number =>

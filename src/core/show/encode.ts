@@ -1,4 +1,7 @@
-import { GAMMA_STEPS, type RigArrays } from './rig.ts';
+import type { RigArrays } from './rig.ts';
+
+/** Levels a gamma table tells apart. */
+export const GAMMA_STEPS = 4097;
 
 /** White out of the mixed colour: what red, green and blue have in common. */
 export function mixColours(rig: RigArrays, current: Float32Array): void {

@@ -1,4 +1,5 @@
-import { GAMMA_STEPS, type RigArrays } from './rig.ts';
+import { GAMMA_STEPS } from './encode.ts';
+import type { RigArrays } from './rig.ts';
 
 /**
  * Counts flashes of single lamps. Light is measured as WCAG 2.2 (success criterion 2.3.1) and ITU-R BT.1702 do, as

@@ -1,6 +1,7 @@
 export { compileRig, type CompiledRig, type CompiledUnit, type RigArrays } from './rig.ts';
-export { chaseAt, sequenceOf, stepStarts, type ChaseProgram } from './chase.ts';
-export { beatAt, darkLevel, endedMsAgo, isOver, playLevel, positionOf, type Pace } from './clock.ts';
+export { sequenceOf, stepStarts, type ChaseProgram } from './chase.ts';
+export { chaseAt } from './chase-at.ts';
+export { beatAt, DARK_MS, darkLevel, endedMsAgo, isOver, playLevel, positionOf, type Pace } from './clock.ts';
 export { applyLive, paceOf } from './apply-live.ts';
 export { idsNamedBy, liveCommandSchema, type LiveCommand } from './command.ts';
 export { pruneLive, reanchor } from './follow.ts';
@@ -17,7 +18,6 @@ export {
 export { Programs } from './programs.ts';
 export { compileValues } from './values.ts';
 export {
-  DARK_MS,
   FASTEST_SPEED,
   initialLive,
   isPlaying,
@@ -33,15 +33,7 @@ export {
   type TargetId,
   type Tempo,
 } from './state.ts';
-export {
-  drawLayers,
-  finish,
-  makeFrame,
-  mixFrames,
-  prepareLive,
-  render,
-  type Frame,
-  type PreparedLive,
-} from './render.ts';
+export { prepareLive } from './prepare.ts';
+export { drawLayers, finish, makeFrame, mixFrames, render, type Frame, type PreparedLive } from './render.ts';
 export { FlashGuard, type Safety } from './safety.ts';
 export { explain, playName, type Explanation, type Influence, type Taken, type Verdict } from './explain.ts';

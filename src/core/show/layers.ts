@@ -1,4 +1,5 @@
-import { chaseAt, type ChasePoint, type ChaseProgram, type MovingProgram } from './chase.ts';
+import type { ChaseProgram, MovingProgram } from './chase.ts';
+import { chaseAt, type ChasePoint } from './chase-at.ts';
 import { endedMsAgo, fadeLevel, playLevel, positionOf } from './clock.ts';
 import { applyEffect } from './effect/draw.ts';
 import { applyLevel, applyRow, type Merging } from './merge.ts';

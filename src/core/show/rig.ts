@@ -8,6 +8,7 @@ import { attributeKey, splitAttributeKey } from '../profile/attributes.ts';
 import { partCells } from '../prop/parts.ts';
 import type { PartRecord, ProfileRecord, UnitRecord } from '../records/index.ts';
 import { MAX_SLOTS } from '../units.ts';
+import { GAMMA_STEPS } from './encode.ts';
 import { runsOf, type ByteEncoders, type ByteRuns } from './byte-runs.ts';
 import { lampsOf, strobesOf, type Lamps, type Strobes } from './lamps.ts';
 import { compilePiece, type AttributeSlot, type Piece } from './piece.ts';
@@ -70,9 +71,6 @@ export interface RigArrays {
   /** GAMMA_STEPS values each: what a level (0-1) leaves of the light. */
   readonly gammaTables: Float32Array;
 }
-
-/** Levels a gamma table tells apart. */
-export const GAMMA_STEPS = 4097;
 
 /** White from the mixed colour: reads R, G, B at `input`.. and an own white at `own`, writes R, G, B, W to `output`... */
 export interface Mixers {

@@ -10,15 +10,13 @@ import {
   type LitId,
   type SceneId,
 } from '../ids.ts';
+import { DARK_MS } from './clock.ts';
 import { addressSchema, durationMsSchema, universeSchema } from '../records/common.ts';
 import { effectSpecSchema } from '../records/effect.ts';
 import { recordSchema } from '../records/index.ts';
 import { FIXTURE_KINDS, MOODS, type Mood } from '../records/profile.ts';
 import { unitValuesSchema } from '../records/scene.ts';
 import { runningTestSchema } from '../signal/signal.ts';
-
-/** Time it takes to go dark and to come back. */
-export const DARK_MS = 500;
 
 /** What can play: a scene, a chase, an effect, a mood, or an area that rests (plays nothing of the room's). */
 export type TargetId = SceneId | ChaseId | EffectId | AreaId | MoodId;

@@ -1,4 +1,5 @@
-import { BLUE, GREEN, OTHER, RED, WHITE, type PreparedTest } from './prepare.ts';
+import type { PreparedTest } from './prepare.ts';
+import { BLUE, GREEN, OTHER, RED, WHITE } from './roles.ts';
 
 /** How raw bytes may be laid over a frame: see `RigArrays.ceiling`. */
 export interface RawTarget {

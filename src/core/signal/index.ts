@@ -8,7 +8,8 @@ export {
   type TestScope,
   type TestSignal,
 } from './signal.ts';
-export { OTHER, prepareTest, slotsOfScope, type PreparedTest, type ScopeSlot } from './prepare.ts';
+export { OTHER } from './roles.ts';
+export { prepareTest, slotsOfScope, type PreparedTest, type ScopeSlot } from './prepare.ts';
 export {
   applyTest,
   COLOUR_NAMES,

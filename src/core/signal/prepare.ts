@@ -3,10 +3,9 @@ import type { UnitId } from '../ids.ts';
 import { layoutOfUnit, patchOf } from '../patch/of-document.ts';
 import { attributeInfo } from '../profile/attributes.ts';
 import { MAX_SLOTS } from '../units.ts';
+import { BLUE, GREEN, OTHER, RED, WHITE } from './roles.ts';
 import type { RunningTest, TestScope } from './signal.ts';
 
-/** Part of a colour a slot gives; OTHER for everything else. */
-export const [RED, GREEN, BLUE, WHITE, OTHER] = [0, 1, 2, 3, 4] as const;
 const ROLE: Readonly<Record<string, number>> = {
   ColorAdd_R: RED,
   ColorAdd_G: GREEN,

@@ -31,6 +31,10 @@ export interface TellAction {
   readonly act: () => void;
 }
 
+/** Faults that pass by themselves: an edit waits for that. */
+const LATER: ReadonlySet<string> = new Set(['DATABASE_AWAY', 'DISK_FULL']);
+const SAVE_AGAIN_MS = 1000;
+
 const BROWSER = 'amber-browser';
 function browserName(): string {
   const kept = globalThis.localStorage?.getItem(BROWSER);
@@ -74,13 +78,15 @@ export class LiveClient {
     return this.blind ?? this.real;
   }
   universes = $state.raw<readonly number[]>([]);
-  system = $state.raw<SystemState>({ engine: null, standins: null, database: 'up' });
+  system = $state.raw<SystemState>({ engine: null, standins: null, database: 'up', disk: null });
   /** What the engine knows of devices, ports and other sources. */
   network = $state.raw<NetworkState>(EMPTY_NETWORK);
   /** Everybody who is on the address walk now, this page included. */
   walkers = $state.raw<readonly Walker[]>([]);
   /** Edits not yet confirmed by the server. */
   unsaved = $state(0);
+  /** Why the server cannot save now, in its words; they wait here and are sent again. Null while it can. */
+  notSaved = $state.raw<Fault | null>(null);
 
   /** Newest slots by universe as they are sent. Not reactive: subscribe with `onFrame`. */
   readonly sent = new Map<number, Uint8Array>();
@@ -192,12 +198,16 @@ export class LiveClient {
           `${message.label}: ${message.fields.join(', ')}`,
         );
       case 'fault':
-        return this.#complain(message.faults);
+        // Before it is welcomed a page tries again by itself, and says once why.
+        if (!this.welcomed) this.notSaved = message.faults[0] ?? null;
+        else this.#complain(message.faults);
+        return;
     }
   }
 
   #welcome(message: Extract<ServerMessage, { type: 'welcome' }>): void {
     this.connection = 'open';
+    this.notSaved = null;
     this.#attempt = 0;
     this.clientId = message.clientId;
     const sameShow = message.show?.showId === this.showId;
@@ -227,6 +237,7 @@ export class LiveClient {
     this.revision = message.revision;
     if (message.author === this.browser) this.history = message.history;
     // Our own edit comes back this way before its reply: it is confirmed now.
+    this.notSaved = null;
     const own = message.origin === this.clientId && message.action === 'edit' && this.#sending;
     const edit = own ? this.#pending.shift() : undefined;
     if (edit && this.#pending.length === 0 && sameChange(edit.change, message.change)) {
@@ -281,7 +292,14 @@ export class LiveClient {
     });
     this.#sending = false;
     // Cut off: it stays and is sent again after the next welcome.
-    if (reply.faults?.[0]?.code === 'OFFLINE') return;
+    const why = reply.faults?.[0];
+    if (why?.code === 'OFFLINE') return;
+    if (why && LATER.has(why.code)) {
+      this.notSaved = why;
+      setTimeout(() => void this.#sendNext(), SAVE_AGAIN_MS);
+      return;
+    }
+    this.notSaved = null;
     const index = this.#pending.indexOf(edit);
     if (index >= 0) {
       this.#pending.splice(index, 1);

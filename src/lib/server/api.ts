@@ -2,6 +2,7 @@ import { json, type RequestHandler } from '@sveltejs/kit';
 import { z } from 'zod';
 import { FaultError, faultsFromZod, internalFault, type Fault } from '../../core/faults.ts';
 import { services } from './services.ts';
+import { faultsOf } from './trouble.ts';
 
 /** How every error of the API looks; `more` holds further faults of the same request. */
 export const faultSchema = z.object({
@@ -54,7 +55,10 @@ const STATUS: Readonly<Record<string, number>> = {
   REVISION_AHEAD: 409,
   NOTHING_TO_UNDO: 409,
   NOTHING_TO_REDO: 409,
+  CHANGED_SINCE: 409,
   ENGINE_AWAY: 503,
+  DATABASE_AWAY: 503,
+  DISK_FULL: 507,
   NO_STANDIN: 404,
   NO_ANSWER: 504,
   DEVICE_AWAY: 504,
@@ -128,14 +132,12 @@ async function readBody(request: Request, schema: z.ZodType): Promise<unknown> {
 }
 
 function refused(error: unknown): Response {
-  if (error instanceof FaultError) return faultResponse(error.faults);
   // The adapter cuts a body that is too long with an error of its own kind.
   if ((error as { status?: number }).status === 413)
     return faultResponse([
       { code: 'BODY_TOO_LARGE', path: 'body', message: 'the request is too large', remedy: 'Send at most 64 MiB.' },
     ]);
-  services().log.error({ err: error }, 'a request failed');
-  return faultResponse([internalFault()]);
+  return faultResponse(faultsOf(error, (bug) => services().log.error({ err: bug }, 'a request failed')));
 }
 
 /** Reads a file from the body, at most `limit` bytes; stops reading when there is more. */

@@ -46,6 +46,7 @@ const engineHealth = z.object({
   showId: z.string().nullable(),
   revision: z.int(),
   showFaults: z.array(faultSchema),
+  database: z.boolean(),
   frameRateAsked: z.number(),
   frameRateMeasured: z.number(),
   latenessP50Ms: z.number(),
@@ -57,6 +58,8 @@ const engineHealth = z.object({
   renderMs: z.number(),
   universes: z.int(),
   realtime: z.boolean(),
+  flashesHeld: z.boolean(),
+  failedPlays: z.record(z.string(), z.string()),
   outputs: z.array(outputHealth),
 });
 
@@ -69,6 +72,7 @@ export const ENDPOINTS = {
       ok: z.boolean(),
       version: z.string(),
       database: z.enum(['up', 'down']),
+      disk: z.enum(['full', 'low', 'fine']).nullable(),
       engine: engineHealth.nullable(),
       outputs: z.array(outputHealth),
       standins: standinReportSchema.nullable(),

@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
-import { FaultError, faultsFromZod, internalFault, type Fault } from '../../core/faults.ts';
+import { faultsFromZod, type Fault } from '../../core/faults.ts';
 import type { LitId } from '../../core/ids.ts';
 import { encodeFrame, type FrameKind } from '../../core/protocol/framing.ts';
 import { clientMessageSchema, type ClientMessage, type ServerMessage, type Walker } from '../../core/protocol/live.ts';
@@ -10,6 +10,7 @@ import type { LiveCommand } from '../../core/show/index.ts';
 import type { NetworkAnswer, NetworkAsk, NetworkState } from '../../core/protocol/network.ts';
 import { sameOrigin } from './origin.ts';
 import type { Applied } from './show-service.ts';
+import { faultsOf } from './trouble.ts';
 
 /** A page, and the browser it belongs to: what a person does there is theirs to undo. */
 export interface PageOf {
@@ -125,7 +126,7 @@ export class LiveHub {
       this.#send(client, { type: 'walkers', walkers: this.#walkers() });
       this.#send(client, { type: 'network', network: this.#host.network() });
     } catch (error) {
-      this.#host.report(error);
+      this.#send(client, { type: 'fault', faults: faultsOf(error, (bug) => this.#host.report(bug)) });
       socket.close(1013, 'try again');
     }
   }
@@ -173,8 +174,7 @@ export class LiveHub {
         label: done?.entry.label ?? null,
       });
     } catch (error) {
-      if (!(error instanceof FaultError)) this.#host.report(error);
-      const faults = error instanceof FaultError ? error.faults : [internalFault()];
+      const faults = faultsOf(error, (bug) => this.#host.report(bug));
       this.#send(client, { type: 'reply', id: message.id, faults, revision: null, label: null });
     }
   }

@@ -3,12 +3,13 @@ import http from 'node:http';
 import { pathToFileURL } from 'node:url';
 import { join } from 'node:path';
 import { pino } from 'pino';
+import { limited } from '../../log.ts';
 import { required, stopsWithParent } from '../../process.ts';
 import { knownHost } from './origin.ts';
 import { Services, setServices } from './services.ts';
 import { serviceOptions } from './options.ts';
 
-const log = pino({ name: 'web', level: process.env['AMBER_LOG'] ?? 'info' });
+const log = pino({ name: 'web', level: process.env['AMBER_LOG'] ?? 'info', hooks: limited() });
 const host = process.env['AMBER_HOST'] ?? '127.0.0.1';
 const port = Number(required('AMBER_PORT'));
 const services = new Services(serviceOptions(log));

@@ -7,6 +7,7 @@ export function serviceOptions(log: Logger): ServiceOptions {
   const standin = process.env['AMBER_STANDIN_PORT'];
   return {
     databaseUrl: required('AMBER_DATABASE_URL'),
+    dataDir: required('AMBER_DATA_DIR'),
     enginePort: Number(required('AMBER_ENGINE_PORT')),
     engineToken: required('AMBER_ENGINE_TOKEN'),
     standinPort: standin ? Number(standin) : null,

@@ -21,6 +21,7 @@ import { EngineLink } from './engine-link.ts';
 import { LiveHub, type PageOf } from './live-hub.ts';
 import { ShowService, type Applied } from './show-service.ts';
 import { StandinLink } from './standin-link.ts';
+import { diskState } from './trouble.ts';
 
 export interface ServiceOptions {
   readonly databaseUrl: string;
@@ -28,9 +29,11 @@ export interface ServiceOptions {
   readonly engineToken: string;
   /** null where no stand-ins run (AMBER_DEMO=0). */
   readonly standinPort: number | null;
+  readonly dataDir: string;
   readonly log: Logger;
 }
 
+const LOOK_MS = 2000;
 const SYSTEM_MS = 400;
 
 /** Everything the web process does, behind the pages, the routes and the WebSocket. One instance a process. */
@@ -43,6 +46,7 @@ export class Services {
   readonly shows: ShowService;
   #systemSentAt = 0;
   #databaseUp = true;
+  #disk: SystemState['disk'] = null;
   #openId: ShowId | null = null;
   readonly #timer: NodeJS.Timeout;
 
@@ -77,10 +81,13 @@ export class Services {
     });
     this.standins =
       options.standinPort === null ? null : new StandinLink(options.standinPort, () => this.#sendSystem());
-    this.#timer = setInterval(() => void this.#pingDatabase(), 2000);
+    this.#timer = setInterval(() => void this.#look(options.dataDir), LOOK_MS);
+    void this.#look(options.dataDir);
   }
 
-  async #pingDatabase(): Promise<void> {
+  /** Looks whether the database answers and there is room to save. */
+  async #look(dataDir: string): Promise<void> {
+    this.#disk = await diskState(dataDir);
     this.#databaseUp = await this.#connection.pool.query('select 1').then(
       () => true,
       () => false,
@@ -92,6 +99,7 @@ export class Services {
       engine: this.engine.health,
       standins: this.standins?.report ?? null,
       database: this.#databaseUp ? 'up' : 'down',
+      disk: this.#disk,
     };
   }
 

@@ -26,6 +26,7 @@ const engine = (over: Partial<EngineHealth> = {}): EngineHealth => ({
   showId: 'show:a',
   revision: 1,
   showFaults: [],
+  database: true,
   frameRateAsked: 40,
   frameRateMeasured: 40,
   latenessP50Ms: 0,
@@ -46,7 +47,7 @@ const engine = (over: Partial<EngineHealth> = {}): EngineHealth => ({
 describe('what the ridge says', () => {
   const rig = { universes: [1, 2], unrouted: [] };
   const words = (e: EngineHealth | null, unrouted: number[] = [], connection: 'open' | 'lost' = 'open'): string =>
-    outputWords(connection, { engine: e, standins: null, database: 'up' }, { ...rig, unrouted }).text;
+    outputWords(connection, { engine: e, standins: null, database: 'up', disk: 'fine' }, { ...rig, unrouted }).text;
   test('the most pressing thing first', () => {
     assert.equal(words(engine()), 'Sending 2 of 2 universes');
     assert.equal(words(engine(), [2]), 'Sending 1 of 2 universes');

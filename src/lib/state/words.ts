@@ -1,3 +1,4 @@
+import type { Fault } from '$core/faults.ts';
 import type { SystemState } from '$core/protocol/live.ts';
 
 /** What the ridge says about the way out. */
@@ -40,6 +41,23 @@ export function outputWords(
   const sent = total - rig.unrouted.length;
   const title = `${engine.frameRateMeasured.toFixed(1)} frames a second; ${sending.reduce((sum, o) => sum + o.packetsPerSecond, 0)} packets a second`;
   return { text: `Sending ${sent} of ${total} universes`, title, mark: sent < total ? 'look' : null };
+}
+
+/** What keeps work from being saved now, and what becomes of it; null while all is well. */
+export function troubleWords(live: {
+  readonly connection: 'connecting' | 'open' | 'lost';
+  readonly unsaved: number;
+  readonly notSaved: Fault | null;
+  readonly system: SystemState;
+}): string | null {
+  const { unsaved, notSaved, system } = live;
+  const waits = unsaved > 0 ? ` ${plural(unsaved, 'edit')} not saved yet: kept here, and sent by itself.` : '';
+  if (live.connection !== 'open') return `Connection lost: the lights go on.${waits || ' Trying again…'}`;
+  if (system.disk === 'full')
+    return `The disk is full: nothing can be saved. Make room on the disk of the data folder. The lights go on.${waits}`;
+  if (notSaved) return `${faultWords(notSaved)}${waits}`;
+  if (system.database === 'down') return `The database does not answer and is started again. The lights go on.${waits}`;
+  return null;
 }
 
 /** How long ago something was, from two moments in ms. */

@@ -1,33 +1,11 @@
-import { fromHex, fromHueSaturation } from '../../colour/convert.ts';
-import type { Document } from '../../document/change.ts';
-import { hexOf } from '../../palette/colour.ts';
 import { ease, fraction } from './turns.ts';
 
 /** Hues kept ready for the colour circle. */
-const STEPS = 720;
-
-/** Colours as linear light, three numbers each. */
-export const colourTable = (document: Document, colours: readonly string[]): Float32Array =>
-  Float32Array.from(
-    colours.flatMap((colour) => {
-      const { r, g, b } = fromHex(hexOf(document, colour));
-      return [r, g, b];
-    }),
-  );
-
-/** The colour circle at one saturation, `STEPS` colours of three. */
-export function hueTable(saturation: number): Float32Array {
-  const table = new Float32Array(STEPS * 3);
-  for (let i = 0; i < STEPS; i++) {
-    const { r, g, b } = fromHueSaturation((i / STEPS) * 360, saturation);
-    table.set([r, g, b], i * 3);
-  }
-  return table;
-}
+export const HUE_STEPS = 720;
 
 /** Puts a colour of the circle at so many turns into `into` from `at`. */
 export function hueAt(table: Float32Array, turns: number, into: Float32Array, at: number): void {
-  pickAt(table, Math.min(STEPS - 1, (fraction(turns) * STEPS) | 0), into, at);
+  pickAt(table, Math.min(HUE_STEPS - 1, (fraction(turns) * HUE_STEPS) | 0), into, at);
 }
 
 /**

@@ -6,7 +6,7 @@ import { orderUnits } from '../../patch/order.ts';
 import type { AimPart, EffectPart, EffectSpec, ReachId } from '../../records/effect.ts';
 import type { CompiledRig } from '../rig.ts';
 import type { Reach } from '../values.ts';
-import { colourTable, hueTable } from './colours.ts';
+import { colourTable, hueTable } from './colour-tables.ts';
 import { elementsOf, type Elements, type Head } from './elements.ts';
 import { orderOf } from './order.ts';
 import { pathTable } from './paths.ts';

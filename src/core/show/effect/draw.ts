@@ -1,5 +1,5 @@
 import type { Combine } from '../../records/effect.ts';
-import { HUES, SATURATIONS } from './elements.ts';
+import { HUES, SATURATIONS } from './wheel-table.ts';
 import type { EffectPartProgram, EffectProgram } from './compile.ts';
 import { gradientAt, hueAt, walkAt } from './colours.ts';
 import { drawWave } from './levels.ts';

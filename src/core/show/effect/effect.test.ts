@@ -11,7 +11,8 @@ import {
 } from '../../records/effect.ts';
 import { showWith, slotsAt, units, type UnitRow } from '../../../../tests/support/rig.ts';
 import { compileRig } from '../index.ts';
-import { gradientAt, hueAt, hueTable, walkAt } from './colours.ts';
+import { hueTable } from './colour-tables.ts';
+import { gradientAt, hueAt, walkAt } from './colours.ts';
 import { elementsOf, type Elements } from './elements.ts';
 import { LETTER_COLUMNS, textDots } from './letters.ts';
 import { drawWave } from './levels.ts';

@@ -10,10 +10,9 @@ import { partCells } from '../../prop/parts.ts';
 import type { ProfileRecord } from '../../records/index.ts';
 import type { Channel } from '../../records/profile.ts';
 import type { CompiledRig, CompiledUnit } from '../rig.ts';
+import { HUES, SATURATIONS } from './wheel-table.ts';
 
 /** Steps of hue and of saturation by which a colour finds its slot on a wheel. */
-export const HUES = 48;
-export const SATURATIONS = 4;
 
 /**
  * What an effect plays on, one element for each cell (or unit without cells) in the order named; -1 stands for "has

@@ -5,11 +5,12 @@ import { VERSION } from '$lib/server/version.ts';
 
 export const GET = handle(ENDPOINTS.health, async () => {
   const all = services();
-  const { engine, standins, database } = all.system();
+  const { engine, standins, database, disk } = all.system();
   return {
-    ok: engine !== null && engine.showFaults.length === 0 && database === 'up',
+    ok: engine !== null && engine.showFaults.length === 0 && database === 'up' && engine.database && disk !== 'full',
     version: VERSION,
     database,
+    disk,
     engine: engine as never,
     outputs: (engine?.outputs ?? []) as never,
     standins,

@@ -1,0 +1,96 @@
+import { Worker } from 'node:worker_threads';
+import { Keeping } from './keeping.ts';
+import { encoded, type KeptFrames, type KeptState } from './kept-state.ts';
+import { FrameStats, type FrameThreadStart, type FromFrameThread, type ToFrameThread } from './shared.ts';
+
+const KEEP_MS = 500;
+
+interface FramesOptions {
+  readonly kept: KeptState;
+  readonly sourceName: string;
+  /** Milliseconds since 1970, steady. */
+  readonly now: () => number;
+}
+
+/**
+ * The frame thread as the main thread sees it. It begins with what was kept, before anything is loaded; what it is told
+ * afterwards is kept for the next time.
+ */
+export class Frames {
+  readonly #options: FramesOptions;
+  readonly #memory = new SharedArrayBuffer(FrameStats.bytes);
+  readonly stats = new FrameStats(this.#memory);
+  #worker: Worker | null = null;
+  /** Everything it was told, the newest of each. */
+  #told: ToFrameThread = {};
+  readonly #programs = new Map<number, NonNullable<ToFrameThread['programs']>[number]>();
+  readonly #keeping: Keeping;
+  onMessage: (message: FromFrameThread) => void = () => undefined;
+  onError: (error: Error) => void = (error) => {
+    throw error;
+  };
+  onKeepError: (error: unknown) => void = () => undefined;
+
+  constructor(options: FramesOptions) {
+    this.#options = options;
+    this.#keeping = new Keeping(options.kept.frames, {
+      make: () => encoded(this.#toKeep()),
+      everyMs: KEEP_MS,
+      onError: (error) => this.onKeepError(error),
+    });
+  }
+
+  get begun(): boolean {
+    return this.#worker !== null;
+  }
+
+  /** Starts the thread, with what was kept where something was. */
+  begin(): void {
+    const { kept, now, sourceName } = this.#options;
+    const { numbers, crashed } = kept.readSequences(now());
+    const before = kept.readFrames();
+    const start: FrameThreadStart = {
+      stats: this.#memory,
+      cid: kept.cid(),
+      sourceName,
+      sequences: numbers,
+      first: before && { ...before.message, bytes: new SharedArrayBuffer(before.universes * 512) },
+      suspect: crashed,
+    };
+    const name = import.meta.url.endsWith('.ts') ? './frame-worker.ts' : './frame-worker.js';
+    this.#worker = new Worker(new URL(name, import.meta.url), { workerData: start });
+    this.#worker.on('message', (message: FromFrameThread) => this.onMessage(message));
+    this.#worker.on('error', (error) => this.onError(error));
+  }
+
+  tell(message: ToFrameThread): void {
+    this.#worker?.postMessage(message);
+    const { fadeMs: _, stop: __, programs = [], ...rest } = message;
+    this.#told = { ...this.#told, ...rest };
+    for (const program of programs) this.#programs.set(program[0], program);
+    if (!message.live) return;
+    const used = new Set(message.live.layers.map(({ ref }) => ref));
+    for (const ref of this.#programs.keys()) if (!used.has(ref)) this.#programs.delete(ref);
+    this.#keeping.ask();
+  }
+
+  #toKeep(): KeptFrames {
+    const { bytes, inputs: _, ...message } = this.#told;
+    return {
+      atMs: this.#options.now(),
+      universes: (bytes?.byteLength ?? 0) / 512,
+      message: { ...message, programs: [...this.#programs.values()] },
+    };
+  }
+
+  /** Ends the streams in good order, and the thread. */
+  async stop(): Promise<void> {
+    await this.#keeping.end();
+    const worker = this.#worker;
+    if (!worker) return;
+    const stopped = new Promise<void>((resolve) => worker.once('exit', () => resolve()));
+    worker.postMessage({ stop: true } satisfies ToFrameThread);
+    await Promise.race([stopped, new Promise((resolve) => setTimeout(resolve, 1000))]);
+    await worker.terminate();
+  }
+}

@@ -1,0 +1,41 @@
+import { Worker } from 'node:worker_threads';
+
+/**
+ * A bare timer beside the program: how long the machine itself stood still. Virtual machines do for 100 ms and more; a
+ * gap in packets counts as the program's only where it is longer than that.
+ */
+const CODE = `
+const { parentPort } = require('node:worker_threads');
+const sleeper = new Int32Array(new SharedArrayBuffer(4));
+const { port } = require('node:worker_threads').workerData;
+let last = performance.now();
+let worst = 0;
+(function tick() {
+  Atomics.wait(sleeper, 0, 0, 5);
+  const now = performance.now();
+  if (now - last - 5 > worst) worst = now - last - 5;
+  last = now;
+  const got = require('node:worker_threads').receiveMessageOnPort(port);
+  if (got) return port.postMessage(worst);
+  setImmediate(tick);
+})();
+`;
+
+/** Begins to watch; the returned function ends it and gives the longest standstill in ms. */
+export function watchStalls(): () => Promise<number> {
+  const { port1, port2 } = new MessageChannel();
+  const worker = new Worker(CODE, {
+    eval: true,
+    workerData: { port: port2 },
+    transferList: [port2 as unknown as import('node:worker_threads').MessagePort],
+  });
+  return () =>
+    new Promise((resolve) => {
+      port1.onmessage = ({ data }) => {
+        port1.close();
+        void worker.terminate();
+        resolve(data as number);
+      };
+      port1.postMessage('end');
+    });
+}
