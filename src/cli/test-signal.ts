@@ -162,7 +162,7 @@ function packetSender(target: Target, priority: number, own: string | null, now:
 }
 
 function serialSender(target: Target): TestSender {
-  const serial = new SerialOutputs();
+  const serial = new SerialOutputs([]);
   const output = make('output', {
     id: 'output:test',
     name: 'Test',

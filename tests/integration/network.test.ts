@@ -1,5 +1,6 @@
 import assert from 'node:assert/strict';
-import { existsSync, mkdtempSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { afterEach, describe, test } from 'node:test';
@@ -319,7 +320,7 @@ describe(
       t.slots.set(1, new Uint8Array(512).fill(7));
       const output = make('output', { id: 'output:u', name: 'USB', protocol: 'serial', serialPath: file });
       const route = make('route', { id: 'route:u', universe: 1, outputId: 'output:u', wireUniverse: 1 });
-      const n = t.start([output, route]);
+      const n = t.start([output, route], { serialPaths: [file] });
       const received = (): Uint8Array => Buffer.from(widget.report().ports[0]!.slots, 'base64');
       await until('frames', () => received()[511] === 7);
       await until(
@@ -333,6 +334,29 @@ describe(
       await until('frames again', () => received()[511] === 9, 8);
       assert.equal(n.slowHealthOf('output:u')?.lastError, null);
       assert.equal(widget.report().refused, 0);
+    });
+    test('what is no serial port is never opened, whatever a show names', async () => {
+      const t = network();
+      const folder = mkdtempSync(path.join(os.tmpdir(), 'amber-port-'));
+      const pipe = path.join(folder, 'pipe');
+      spawnSync('mkfifo', [pipe]);
+      const file = path.join(folder, 'file');
+      writeFileSync(file, 'untouched');
+      const link = path.join(folder, 'link');
+      symlinkSync('/dev/ptmx', link);
+      const paths = [file, pipe, link, '/dev/null', '/dev/tty', '/etc/passwd', '/dev/../etc/passwd', folder];
+      const n = t.start(
+        paths.flatMap((serialPath, i) => [
+          make('output', { id: `output:p${i}`, name: `P${i}`, protocol: 'serial', serialPath }),
+          make('route', { id: `route:p${i}`, universe: 1, outputId: `output:p${i}`, wireUniverse: 1 }),
+        ]),
+      );
+      t.slots.set(1, new Uint8Array(512).fill(5));
+      for (const [i, name] of paths.entries())
+        await until(`a refusal of ${name}`, () =>
+          /is not a serial port|is it plugged in/.test(n.slowHealthOf(`output:p${i}`)?.lastError ?? ''),
+        );
+      assert.equal(readFileSync(file, 'utf8'), 'untouched');
     });
     test('a raw line that cannot make a break says so and does not stop the others', async () => {
       const t = network();
@@ -352,7 +376,7 @@ describe(
         }),
         make('route', { id: `route:${name}`, universe: 1, outputId: `output:${name}`, wireUniverse: 1 }),
       ]);
-      const n = t.start(outputs);
+      const n = t.start(outputs, { serialPaths: ['a', 'b'].map((name) => path.join(folder, name)) });
       await until('the reason', () => /cannot make a break/.test(n.slowHealthOf('output:a')?.lastError ?? ''));
       await until('frames of the other', () => Buffer.from(b!.report().ports[0]!.slots, 'base64')[0] === 5);
     });
@@ -381,14 +405,19 @@ describe('smart lamps', () => {
     let kept = {};
     const address = `${t.at(30)}:8430`;
     const n = t.start(records(t), { saveHubKeys: async (keys) => void (kept = keys) });
-    await assert.rejects(
-      n.ask({ ask: 'hubLamps', address }),
-      (e) => e instanceof FaultError && e.faults[0]!.code === 'NOT_PAIRED',
-    );
-    await assert.rejects(
-      n.ask({ ask: 'hubPair', address }),
-      (e) => e instanceof FaultError && e.faults[0]!.code === 'PRESS_BUTTON',
-    );
+    const refusal =
+      (code: string) =>
+      (e: unknown): boolean =>
+        e instanceof FaultError && e.faults[0]!.code === code;
+    // Its address came with the show: nothing is asked of it before somebody says that it is theirs.
+    for (const ask of ['hubLamps', 'hubPair', 'stringCells'] as const)
+      await assert.rejects(n.ask({ ask, address }), refusal('HOST_UNKNOWN'));
+    await until('the reason', () => /came with the show/.test(n.slowHealthOf('output:h')?.lastError ?? ''));
+    assert.equal(hub.report().refused, 0, 'nothing was asked of it');
+    await assert.rejects(n.ask({ ask: 'trustHost', address: '192.0.2.7:80' }), refusal('HOST_FAR'));
+    await n.ask({ ask: 'trustHost', address });
+    await assert.rejects(n.ask({ ask: 'hubLamps', address }), refusal('NOT_PAIRED'));
+    await assert.rejects(n.ask({ ask: 'hubPair', address }), refusal('PRESS_BUTTON'));
     hub.order({ id: 'h', press: true });
     await n.ask({ ask: 'hubPair', address });
     assert.deepEqual(Object.keys(kept), [address]);
@@ -414,6 +443,7 @@ describe('smart lamps', () => {
     await t.stand(hub);
     hub.order({ id: 'h', misbehave: misbehave({ rubbishPercent: 100 }) });
     const n = t.start();
+    for (const last of [30, 31]) await n.ask({ ask: 'trustHost', address: `${t.at(last)}:8430` });
     await assert.rejects(
       n.ask({ ask: 'hubPair', address: `${t.at(30)}:8430` }),
       (e) => e instanceof FaultError && /no JSON/.test(e.faults[0]!.message),

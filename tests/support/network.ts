@@ -36,11 +36,11 @@ export class TestNetwork {
   }
 
   /** The engine's network part, on a show of these records. */
-  start(records: readonly AnyRecord[] = [], over: Partial<NetworkOptions> = {}): Network {
+  start(records: readonly AnyRecord[] = [], over: Partial<NetworkOptions> & { serialPaths?: string[] } = {}): Network {
     const network = new Network({
       now: this.now,
       source: { cid: new Uint8Array(16).fill(3), name: 'Test engine' },
-      simulated: { own: this.at(1), broadcast: this.at(255), serialPaths: [], devices: [] },
+      simulated: { own: this.at(1), broadcast: this.at(255), serialPaths: over.serialPaths ?? [], devices: [] },
       hubKeys: {},
       saveHubKeys: async () => undefined,
       command: (command) => this.commands.push(command),

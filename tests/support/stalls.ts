@@ -1,4 +1,4 @@
-import { Worker } from 'node:worker_threads';
+import { Worker, type MessagePort } from 'node:worker_threads';
 
 /**
  * A bare timer beside the program: how long the machine itself stood still. Virtual machines do for 100 ms and more; a
@@ -27,7 +27,7 @@ export function watchStalls(): () => Promise<number> {
   const worker = new Worker(CODE, {
     eval: true,
     workerData: { port: port2 },
-    transferList: [port2 as unknown as import('node:worker_threads').MessagePort],
+    transferList: [port2 as unknown as MessagePort],
   });
   return () =>
     new Promise((resolve) => {

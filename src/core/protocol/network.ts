@@ -99,6 +99,8 @@ export interface NetworkState {
   readonly ports: readonly FoundPort[];
   readonly rdm: readonly FoundRdm[];
   readonly devices: readonly FoundDevice[];
+  /** Addresses of devices that the operator has typed or said to be theirs: nothing is sent to any other. */
+  readonly trusted: readonly string[];
   readonly inputs: readonly InputHealth[];
   /** While devices are looked for: until when. */
   readonly scanUntil: number | null;
@@ -117,6 +119,7 @@ export const EMPTY_NETWORK: NetworkState = {
   ports: [],
   rdm: [],
   devices: [],
+  trusted: [],
   inputs: [],
   scanUntil: null,
   refused: 0,
@@ -141,6 +144,8 @@ export const networkAskSchema = z.discriminatedUnion('ask', [
     personality: z.int().min(1, 'must be 1-255').max(255, 'must be 1-255').optional(),
     label: z.string().max(32, 'at most 32 characters').optional(),
   }),
+  /** The operator has typed an address, or says that it is theirs. */
+  z.strictObject({ ask: z.literal('trustHost'), address: deviceAddressSchema }),
   /** Pairs with a hub whose button was pressed within the last 30 s. */
   z.strictObject({ ask: z.literal('hubPair'), address: deviceAddressSchema }),
   z.strictObject({ ask: z.literal('hubLamps'), address: deviceAddressSchema }),

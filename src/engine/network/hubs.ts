@@ -1,3 +1,4 @@
+import { lookup } from 'node:dns/promises';
 import { getRecord, type Document } from '../../core/document/change.ts';
 import { FaultError } from '../../core/faults.ts';
 import { lampColour, lampSlotsOf, type LampSlots } from '../../core/lines/lamp.ts';
@@ -18,7 +19,10 @@ const LOST_MS = 12_000;
 const MOST_ANSWER_BYTES = 4 * 1024 * 1024;
 const MOST_DEVICES = 64;
 
-/** Keys that hubs gave us, by address: kept on this machine, never in a show. */
+/**
+ * Devices of the operator, by address, with the key a hub gave us (empty before it is paired): kept on this machine,
+ * never in a show.
+ */
 export type HubKeys = Readonly<Record<string, string>>;
 
 const refused = (code: string, address: string, message: string, remedy: string): FaultError =>
@@ -65,6 +69,19 @@ function refusalWords(status: number, lampId: string): string {
   if (status === 429) return 'the hub says it is asked too often';
   return `the hub answers ${status}`;
 }
+
+/** Private, link-local and loopback addresses (RFC 1918, 3927, 6598). */
+const isLocal = (ip: string): boolean => {
+  const [a, b] = ip.split('.').map(Number) as [number, number];
+  return (
+    a === 10 ||
+    a === 127 ||
+    (a === 172 && b >= 16 && b < 32) ||
+    (a === 192 && b === 168) ||
+    (a === 169 && b === 254) ||
+    (a === 100 && b >= 64 && b < 128)
+  );
+};
 
 interface Hub {
   readonly pacer: LampPacer;
@@ -135,7 +152,9 @@ export class HubOutputs {
       if (!output) continue;
       const key = this.#keys[output.hubAddress!];
       if (!key) {
-        hub.lastError = 'not paired: press the button of the hub, then pair';
+        hub.lastError = this.#knows(output.hubAddress!)
+          ? 'not paired: press the button of the hub, then pair'
+          : `${output.hubAddress} came with the show: say that it is yours first`;
         continue;
       }
       for (const { lampId, colour } of hub.pacer.take(now)) {
@@ -177,7 +196,8 @@ export class HubOutputs {
 
   /** Looks which devices are there. */
   async probe(outputs: readonly OutputRecord[]): Promise<void> {
-    const addresses = new Set([...this.#candidates(), ...outputs.flatMap((o) => o.hubAddress ?? [])]);
+    const named = outputs.flatMap((o) => o.hubAddress ?? []).filter((address) => this.#knows(address));
+    const addresses = new Set([...this.#candidates(), ...named]);
     await Promise.all([...addresses].slice(0, MOST_DEVICES).map((address) => this.#probeOne(address)));
   }
 
@@ -196,10 +216,47 @@ export class HubOutputs {
   }
 
   devices(): FoundDevice[] {
-    return [...this.#seen.values()].map((d) => ({ ...d, paired: d.address in this.#keys }));
+    return [...this.#seen.values()].map((d) => ({ ...d, paired: Boolean(this.#keys[d.address]) }));
+  }
+
+  trusted(): string[] {
+    return [...new Set([...this.#candidates(), ...Object.keys(this.#keys)])];
+  }
+
+  /** True for what was found here, and for what the operator typed: a show from a file names whatever it likes. */
+  #knows(address: string): boolean {
+    return this.#candidates().includes(address) || Object.hasOwn(this.#keys, address);
+  }
+  #mustKnow(address: string): void {
+    if (!this.#knows(address))
+      throw refused(
+        'HOST_UNKNOWN',
+        address,
+        `${address} came with the show; nobody here has said that it is a device of theirs`,
+        'If it is yours, say so beside its address.',
+      );
+  }
+
+  /** The operator says that an address is theirs. Only the local network: nothing is ever sent farther. */
+  async trust(address: string): Promise<void> {
+    const host = address.slice(0, address.lastIndexOf(':'));
+    const found = await lookup(host, { family: 4 }).catch(() => null);
+    if (!found) throw refused('DEVICE_AWAY', address, `no address is known for ${host}`, 'Give its IPv4 address.');
+    if (!isLocal(found.address))
+      throw refused(
+        'HOST_FAR',
+        address,
+        `${host} is not on the local network`,
+        'Give the address of a device in this house.',
+      );
+    if (this.#knows(address)) return;
+    this.#keys = { ...this.#keys, [address]: '' };
+    await this.#saveKeys(this.#keys);
+    await this.#probeOne(address);
   }
 
   async pair(address: string): Promise<void> {
+    this.#mustKnow(address);
     const { status, json } = await ask(address, '/pair', {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
@@ -221,6 +278,7 @@ export class HubOutputs {
   }
 
   async lamps(address: string): Promise<readonly HubLamp[]> {
+    this.#mustKnow(address);
     const key = this.#keys[address];
     if (!key) throw refused('NOT_PAIRED', address, 'the hub is not paired', 'Press its button, then pair.');
     const { status, json } = await ask(address, '/lamps', { headers: { 'x-hub-key': key } });
@@ -231,6 +289,7 @@ export class HubOutputs {
   }
 
   async string(address: string): Promise<MappedString> {
+    this.#mustKnow(address);
     const { json } = await ask(address, '/cells');
     const string = mappedStringSchema.safeParse(json);
     if (!string.success)

@@ -13,7 +13,8 @@ import { InputDesk } from './inputs.ts';
 import { broadcastOf, ownInterfaces } from './interfaces.ts';
 import { NodeWatch, POLL_MS } from './nodes.ts';
 import { RdmService } from './rdm.ts';
-import { listPorts, SerialOutputs } from './serial.ts';
+import { SerialOutputs } from './serial.ts';
+import { listPorts } from './serial-ports.ts';
 import { SourceWatch } from './sources.ts';
 
 const TIDY_MS = 500;
@@ -56,7 +57,7 @@ export class Network {
   readonly #sources: SourceWatch;
   readonly #rdm: RdmService;
   readonly inputs: InputDesk;
-  readonly #serial = new SerialOutputs();
+  readonly #serial: SerialOutputs;
   readonly #hubs: HubOutputs;
   readonly #announcer = dgram.createSocket({ type: 'udp4', reuseAddr: true });
   #timers: NodeJS.Timeout[] = [];
@@ -71,6 +72,7 @@ export class Network {
   constructor(options: NetworkOptions) {
     const { now } = options;
     this.#options = options;
+    this.#serial = new SerialOutputs(options.simulated?.serialPaths ?? []);
     this.#artnet = new ArtNetSockets(now);
     this.#nodes = new NodeWatch(this.#artnet, now);
     this.inputs = new InputDesk(now, options.command);
@@ -220,6 +222,9 @@ export class Network {
       case 'rdmSet':
         await this.#rdm.set(ask);
         break;
+      case 'trustHost':
+        await this.#hubs.trust(ask.address);
+        break;
       case 'hubPair':
         await this.#hubs.pair(ask.address);
         break;
@@ -270,6 +275,7 @@ export class Network {
       ports: this.#ports,
       rdm: this.#rdm.devices(),
       devices: this.#hubs.devices(),
+      trusted: this.#hubs.trusted(),
       inputs: this.inputs.health(),
       scanUntil: now < this.#scanUntil ? this.#scanUntil : null,
       refused: this.#artnet.refused + this.#sources.refused,

@@ -1,6 +1,4 @@
-import { readdir } from 'node:fs/promises';
 import { SerialPort } from 'serialport';
-import type { FoundPort } from '../../core/protocol/network.ts';
 import {
   decodeSerialNumber,
   decodeWidgetParameters,
@@ -12,6 +10,7 @@ import {
   makeFramedDmx,
 } from '../../core/protocol/serial.ts';
 import type { OutputRecord } from '../../core/records/index.ts';
+import { portFault } from './serial-ports.ts';
 
 const RETRY_MS = 2000;
 /** Framed interfaces look like a serial port of any speed; the bare line is DMX itself (ANSI E1.11). */
@@ -43,12 +42,14 @@ class SerialOut {
   #serialNumber: string | null = null;
   #firmware: string | null = null;
   readonly #message: Uint8Array;
+  readonly #allowed: readonly string[];
   packets = 0;
   errors = 0;
   lastError: string | null = null;
 
-  constructor(output: OutputRecord) {
+  constructor(output: OutputRecord, allowed: readonly string[]) {
     this.output = output;
+    this.#allowed = allowed;
     this.#message =
       output.serialKind === 'framed'
         ? makeFramedDmx(output.slotsPerUniverse)
@@ -63,8 +64,9 @@ class SerialOut {
   #open(now: number): void {
     this.#retryAt = now + RETRY_MS;
     const { serialPath: path, serialKind } = this.output;
-    if (path === '') {
-      this.lastError = 'no serial port is chosen';
+    const fault = path === '' ? 'no serial port is chosen' : portFault(path, this.#allowed);
+    if (fault !== null) {
+      this.lastError = fault;
       return;
     }
     const framed = serialKind === 'framed';
@@ -197,6 +199,12 @@ function explain(error: Error, path: string): string {
 /** All serial outputs. Changing one leaves the others alone. */
 export class SerialOutputs {
   readonly #outs = new Map<string, SerialOut>();
+  readonly #allowed: readonly string[];
+
+  /** `allowed`: paths that may be opened besides real serial ports. */
+  constructor(allowed: readonly string[]) {
+    this.#allowed = allowed;
+  }
 
   setOutputs(outputs: readonly OutputRecord[]): void {
     const wanted = new Map(outputs.filter((o) => o.protocol === 'serial' && o.enabled).map((o) => [o.id as string, o]));
@@ -206,7 +214,8 @@ export class SerialOutputs {
       out.close();
       this.#outs.delete(id);
     }
-    for (const [id, output] of wanted) if (!this.#outs.has(id)) this.#outs.set(id, new SerialOut(output));
+    for (const [id, output] of wanted)
+      if (!this.#outs.has(id)) this.#outs.set(id, new SerialOut(output, this.#allowed));
   }
 
   get size(): number {
@@ -236,38 +245,3 @@ const alike = (a: OutputRecord, b: OutputRecord): boolean =>
   a.serialKind === b.serialKind &&
   a.slotsPerUniverse === b.slotsPerUniverse &&
   a.frameRateCap === b.frameRateCap;
-
-const DEVICE_NAME = /^(ttyUSB|ttyACM|ttyAMA|cu\.)/;
-
-/** Serial ports of the machine; `standins` are simulated ones that exist beside them. */
-export async function listPorts(standins: readonly string[]): Promise<FoundPort[]> {
-  const simulated = standins.map((path) => ({
-    path,
-    maker: 'Stand-in of Amber Kite',
-    serialNumber: '',
-    standin: true,
-  }));
-  try {
-    const ports = await SerialPort.list();
-    return [
-      ...simulated,
-      ...ports
-        .filter((p) => p.vendorId !== undefined || DEVICE_NAME.test(p.path.replace('/dev/', '')))
-        .map((p) => ({
-          path: p.path,
-          maker: p.manufacturer ?? '',
-          serialNumber: p.serialNumber ?? '',
-          standin: false,
-        })),
-    ];
-  } catch {
-    // Without udev's tools the names in /dev are what there is.
-    const names = await readdir('/dev').catch(() => []);
-    return [
-      ...simulated,
-      ...names
-        .filter((name) => DEVICE_NAME.test(name))
-        .map((name) => ({ path: `/dev/${name}`, maker: '', serialNumber: '', standin: false })),
-    ];
-  }
-}

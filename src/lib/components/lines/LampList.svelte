@@ -6,6 +6,7 @@
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
+  import Mark from '../Mark.svelte';
 
   /** A hub of smart lamps: pairing, its lamps, and which unit each one is. */
   let { output, put }: { output: OutputRecord; put: (label: string, fields: Partial<OutputRecord>) => boolean } =
@@ -14,6 +15,14 @@
   const hub = $derived(app.live.network.devices.find((d) => d.address === output.hubAddress));
   const hubs = $derived(app.live.network.devices.filter((d) => d.kind === 'lamp-hub'));
   let busy = $state(false);
+  /** What is typed here is the operator's own; what came with a show from a file is asked about. */
+  const foreign = $derived(
+    output.hubAddress !== null && !app.live.network.trusted.includes(output.hubAddress) ? output.hubAddress : null,
+  );
+  async function use(address: string | null): Promise<void> {
+    if (address !== null && !(await app.live.ask({ ask: 'trustHost', address }))) return;
+    if (address !== output.hubAddress) put('Hub', { hubAddress: address });
+  }
   async function pair(): Promise<void> {
     if (!output.hubAddress) return;
     busy = true;
@@ -56,20 +65,27 @@
     const text = t.trim();
     if (text !== '' && !/^[A-Za-z0-9.-]{1,100}:\d{1,5}$/.test(text))
       return 'Give an address with its port such as 192.168.1.30:80.';
-    put('Hub', { hubAddress: text === '' ? null : text });
+    void use(text === '' ? null : text);
     return null;
   }}
 />
 {#each hubs.filter((h) => h.address !== output.hubAddress) as found (found.address)}
   <Button onclick={() => put('Hub', { hubAddress: found.address })}>Take {found.name} ({found.address})</Button>
 {/each}
+{#if foreign}
+  <p class="look">
+    <Mark kind="look" />
+    {foreign} came with the show. Nothing is sent to it until you say it is yours.
+  </p>
+  <Button onclick={() => void use(foreign)}>It is mine</Button>
+{/if}
 <p class="quiet">
-  {#if !hub}Nothing has answered there yet.
+  {#if foreign}{:else if !hub}Nothing has answered there yet.
   {:else if hub.state === 'lost'}The hub does not answer any more.
   {:else if hub.paired}Paired with {hub.name}; {hub.count} lamps.
   {:else}{hub.name} answers. Press its button, then pair within 30 seconds.{/if}
 </p>
-<Button kind="main" disabled={busy || !output.hubAddress} onclick={() => void pair()}>Pair</Button>
+<Button kind="main" disabled={busy || !output.hubAddress || foreign !== null} onclick={() => void pair()}>Pair</Button>
 {#if hub?.paired}<Button disabled={busy} onclick={() => void list()}>List its lamps again</Button>{/if}
 {#if output.lamps.length > 0}
   <h3>Lamps and units</h3>
@@ -82,3 +98,9 @@
     />
   {/each}
 {/if}
+
+<style>
+  .look {
+    color: var(--look);
+  }
+</style>

@@ -1,6 +1,5 @@
 <script lang="ts">
   import type { PathLink } from '$core/lines/index.ts';
-  import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
   import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
   import Button from '../Button.svelte';
@@ -9,7 +8,6 @@
 
   /** What is known of one link of the path, and what usually helps. */
   let { desk }: { desk: LinesDesk } = $props();
-  const app = getApp();
   const found = $derived.by(() => {
     const { path } = desk;
     const is = (link: PathLink): boolean => link.key === desk.link;
