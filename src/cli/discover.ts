@@ -28,6 +28,7 @@ export const discover: Command = {
       command: () => undefined,
       slotsOf: () => null,
       onHosts: () => undefined,
+      onNetwork: () => undefined,
       log: pino({ enabled: false }),
     });
     try {

@@ -134,6 +134,7 @@ function packetSender(target: Target, priority: number, own: string | null, now:
     universe: 1,
     wireUniverse: target.wireUniverse,
     host: target.host ?? multicastGroup(target.wireUniverse),
+    syncHost: '',
     port: sacn ? SACN_PORT : ARTNET_PORT,
     interfaceAddress: own,
     multicast: sacn && target.host === null,

@@ -13,6 +13,7 @@ import { Keeping } from './keeping.ts';
 import { encoded, type KeptLive, type KeptShow, type KeptState } from './kept-state.ts';
 import { Network, type Simulated } from './network/network.ts';
 import { kindsOf, Player } from './player.ts';
+import { channelKey } from './senders.ts';
 import type { FromFrameThread, RouteStats, ToFrameThread } from './shared.ts';
 
 export interface EngineOptions {
@@ -32,6 +33,7 @@ const FRAMES_TO_WEB_MS = 1000 / 30;
 const HEALTH_MS = 500;
 const NETWORK_MS = 1000;
 const TIDY_MS = 200;
+const WAYS_MS = 500;
 const KEEP_SHOW_MS = 1000;
 const KEEP_SEQUENCES_MS = 500;
 
@@ -133,6 +135,7 @@ export class Engine {
       command: (command) => this.#fromDesk(command),
       slotsOf: (universe) => this.#slotsOf(universe),
       onHosts: () => this.#frames.tell({ routes: this.#routes() }),
+      onNetwork: () => this.#frames.tell({ routes: this.#routes(), reopen: true }),
       log,
     });
     if (before) this.#loaded(before.records, before.live);
@@ -145,6 +148,7 @@ export class Engine {
       setInterval(() => this.#control.broadcast({ type: 'health', health: this.health() }), HEALTH_MS),
       setInterval(() => this.#tellNetwork(), NETWORK_MS),
       setInterval(() => this.#tidy(), TIDY_MS),
+      setInterval(() => this.#lookAtWays(), WAYS_MS),
     );
   }
   #onFollowing: () => void = () => undefined;
@@ -156,6 +160,7 @@ export class Engine {
     if (message.type !== 'routes') return;
     this.#routeStats = message.stats;
     this.#sequences = message.sequences;
+    this.#network?.sendsFrom(message.ports);
     this.#keepSequences.ask();
   }
 
@@ -197,13 +202,27 @@ export class Engine {
   }
 
   #routes(): NonNullable<ToFrameThread['routes']> {
-    return this.#player.routes((portAddress) => this.#network!.hostsOf(portAddress));
+    return this.#player.routes(this.#network!);
   }
 
   #slotsOf(universe: number): Uint8Array | null {
     const index = this.#player.universes.indexOf(universe);
     return index < 0 ? null : new Uint8Array(this.#player.bytes, index * 512, 512);
   }
+
+  /** Tells the frame thread which packets do not leave this machine. */
+  #lookAtWays(): void {
+    const blocked: Record<string, string> = {};
+    for (const route of this.#routes()) {
+      const trouble = this.#network!.wayTrouble(route);
+      if (trouble) blocked[channelKey(route)] = trouble;
+    }
+    const text = JSON.stringify(blocked);
+    if (text === this.#blocked) return;
+    this.#blocked = text;
+    this.#frames.tell({ blocked });
+  }
+  #blocked = '{}';
 
   async #ask(ask: NetworkAsk): Promise<NetworkAnswer> {
     const answer = await this.#network!.ask(ask);

@@ -71,6 +71,8 @@ function take(message: ToFrameThread): void {
   if (message.rig || message.safety) guardRig();
   if (message.live) takeLive(message.live, message.programs ?? [], message.fadeMs ?? 0);
   if (message.routes && rig) senders.setRoutes(message.routes, rig.universes, now());
+  if (message.blocked) senders.setBlocked(message.blocked);
+  if (message.reopen) senders.reopen();
   if (message.stop) stopping = true;
 }
 
@@ -170,7 +172,7 @@ function tick(): void {
   }
   if (timeMs >= reportAt) {
     reportAt = timeMs + REPORT_MS;
-    tell({ type: 'routes', stats: senders.stats(timeMs), sequences: senders.sequences() });
+    tell({ type: 'routes', stats: senders.stats(timeMs), sequences: senders.sequences(), ports: senders.localPorts() });
     tellLayers();
   }
   setImmediate(tick);

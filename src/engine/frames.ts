@@ -65,7 +65,7 @@ export class Frames {
 
   tell(message: ToFrameThread): void {
     this.#worker?.postMessage(message);
-    const { fadeMs: _, stop: __, programs = [], ...rest } = message;
+    const { fadeMs: _, stop: __, reopen: ___, programs = [], ...rest } = message;
     this.#told = { ...this.#told, ...rest };
     for (const program of programs) this.#programs.set(program[0], program);
     if (!message.live) return;

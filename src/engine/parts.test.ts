@@ -5,7 +5,7 @@ import path from 'node:path';
 import { describe, test } from 'node:test';
 import { make, type OutputRecord } from '../core/records/index.ts';
 import { showWith } from '../../tests/support/rig.ts';
-import { broadcastOf } from './network/interfaces.ts';
+import { broadcastOf } from './network/ways.ts';
 import { wireRoutes } from './player.ts';
 import { Rates } from './rates.ts';
 import { Repeat } from './repeat.ts';
@@ -25,7 +25,7 @@ describe('streams of a show', () => {
         output(over),
         make('route', { id: 'route:r', universe: 1, outputId: 'output:o', wireUniverse, sourceName }),
       ),
-      (portAddress) => [`10.9.0.${portAddress}`],
+      { hostsOf: (portAddress) => [`10.9.0.${portAddress}`], broadcastFor: () => '10.9.255.255' },
     );
   test('one for each address, or the group of the universe', () => {
     assert.deepEqual(

@@ -64,9 +64,9 @@ export class Player {
   get live(): LiveState {
     return this.#live;
   }
-  /** Every stream; `found` names the devices that answer to a port-address. */
-  routes(found: FoundHosts): WireRoute[] {
-    return wireRoutes(this.#document, found);
+  /** Every stream, on the network as it is now. */
+  routes(around: Surroundings): WireRoute[] {
+    return wireRoutes(this.#document, around);
   }
   get universes(): number[] {
     return [...this.#rig.arrays.universes];
@@ -184,18 +184,24 @@ export class Player {
   }
 }
 
-/** Addresses of Art-Net devices that were found and have a port-address. */
-export type FoundHosts = (portAddress: number) => readonly string[];
+/** What streams need to know of the network. */
+export interface Surroundings {
+  /** Addresses of Art-Net devices that were found and have a port-address. */
+  readonly hostsOf: (portAddress: number) => readonly string[];
+  /** The broadcast address of the network that packets to a device leave to; null where none is known. */
+  readonly broadcastFor: (host: string, interfaceAddress: string | null) => string | null;
+}
+const ALONE: Surroundings = { hostsOf: () => [], broadcastFor: () => null };
 
 /** Every stream the outputs and routes of a show ask for. */
-export function wireRoutes(document: Document, found: FoundHosts = () => []): WireRoute[] {
+export function wireRoutes(document: Document, around: Surroundings = ALONE): WireRoute[] {
   const routes: WireRoute[] = [];
   for (const route of recordsOf(document, 'route')) {
     const output = getRecord(document, 'output', route.outputId);
     if (!output?.enabled || !route.enabled || !isPacketProtocol(output.protocol)) continue;
     const sacn = output.protocol === 'sacn';
     if (sacn ? route.wireUniverse < 1 : route.wireUniverse > 0x7fff) continue;
-    for (const host of hostsOf(output, route.wireUniverse, found)) {
+    for (const host of hostsOf(output, route.wireUniverse, around)) {
       const wire = {
         outputId: output.id,
         protocol: output.protocol,
@@ -215,15 +221,17 @@ export function wireRoutes(document: Document, found: FoundHosts = () => []): Wi
         slots: output.slotsPerUniverse,
         refresh: output.refresh,
       };
-      routes.push({ key: Object.values(wire).join('|'), ...wire });
+      // Another network is no other stream: its receivers stay the same.
+      const syncHost = wire.artSync ? (around.broadcastFor(host, output.interfaceAddress) ?? '') : '';
+      routes.push({ key: Object.values(wire).join('|'), ...wire, syncHost });
     }
   }
   return routes;
 }
 
-function hostsOf(output: OutputRecord, wireUniverse: number, found: FoundHosts): readonly string[] {
+function hostsOf(output: OutputRecord, wireUniverse: number, around: Surroundings): readonly string[] {
   if (output.multicast) return [multicastGroup(wireUniverse)];
   if (output.protocol === 'sacn' || output.delivery === 'listed') return output.destinations;
-  if (output.delivery === 'found') return found(wireUniverse);
+  if (output.delivery === 'found') return around.hostsOf(wireUniverse);
   return [output.destinations[0] ?? '255.255.255.255'];
 }

@@ -1,5 +1,5 @@
 import dgram from 'node:dgram';
-import { fillArtDmx, makeArtDmx, makeArtSync } from '../core/protocol/artnet.ts';
+import { fillArtDmx, makeArtDmx, makeArtSync, nextArtSequence } from '../core/protocol/artnet.ts';
 import { fillSacnSync, makeSacnSync } from '../core/protocol/sacn-extended.ts';
 import { fillSacn, makeSacnPacket, multicastGroup, type SacnSource } from '../core/protocol/sacn.ts';
 import type { RouteStats, WireRoute } from './shared.ts';
@@ -8,41 +8,66 @@ import type { RouteStats, WireRoute } from './shared.ts';
 export const KEEP_ALIVE_MS = 900;
 const REPEATS = 3;
 const TERMINATIONS = 3;
-const RETRY_MS = 2000;
+const RETRY_MS = 1000;
+/** After an error a socket is opened anew this soon. */
+const HEAL_MS = 300;
+/** The system is asked this often what becomes of a packet. */
+const ASK_MS = 250;
 /** An error is told for this long after it was met last; more than it takes to try again. */
 const ERROR_STANDS_MS = 4000;
 /** A frame this little early is in time for an output of fewer frames. */
 const EARLY_MS = 2;
 
 /** Where a channel goes: what of a route decides about the socket. */
-type Way = Pick<WireRoute, 'host' | 'port' | 'interfaceAddress' | 'multicast' | 'broadcast'>;
+export type ChannelWay = Pick<WireRoute, 'host' | 'port' | 'interfaceAddress' | 'multicast' | 'broadcast'>;
+export const channelKey = (way: ChannelWay): string =>
+  `${way.interfaceAddress ?? ''}>${way.host}:${way.port}${way.broadcast ? ' all' : ''}`;
 
-/** A connected UDP socket: no address look-up per packet. Opens itself again after an error that closed it. */
+/**
+ * A connected UDP socket: no address look-up per packet. A connected socket dies with the address it was connected
+ * from, and without a callback the system's errors are dropped: so one packet now and then is sent with one, and the
+ * socket is opened anew when that says so, or when the machine's own network is another. The old one sends until the
+ * new one can.
+ */
 class Channel {
   #socket: dgram.Socket | null = null;
-  #ready = false;
-  #retryAt = 0;
-  #route: Way;
+  /** One that is being opened. */
+  #next: dgram.Socket | null = null;
+  readonly #way: ChannelWay;
   #nowMs: number;
+  #retryAt: number;
+  #askAt = 0;
+  /** Something was wrong with the socket since it was opened. */
+  #broken = false;
   #errorAt = -Infinity;
-  errors = 0;
   #lastError: string | null = null;
+  /** Why packets do not leave, as far as the system knows; null while they do. */
+  blocked: string | null = null;
+  errors = 0;
   users = 0;
 
-  constructor(route: Way, nowMs: number) {
-    this.#route = route;
+  constructor(way: ChannelWay, nowMs: number) {
+    this.#way = way;
     this.#nowMs = nowMs;
-    this.#open(nowMs);
+    this.#retryAt = nowMs + RETRY_MS;
+    this.#open();
   }
 
-  #open(nowMs: number): void {
-    const { host, port, interfaceAddress, multicast, broadcast } = this.#route;
+  #open(): void {
+    const { host, port, interfaceAddress, multicast, broadcast } = this.#way;
     const socket = dgram.createSocket({ type: 'udp4', reuseAddr: true });
-    this.#socket = socket;
-    this.#retryAt = nowMs + RETRY_MS;
-    socket.on('error', (error) => this.#note(error));
+    closeQuietly(this.#next);
+    this.#next = socket;
+    this.#retryAt = this.#nowMs + RETRY_MS;
+    socket.on('error', (error) => {
+      if (socket === this.#socket || socket === this.#next) this.#note(error);
+    });
     socket.on('connect', () => {
-      this.#ready = true;
+      if (socket !== this.#next) return;
+      closeQuietly(this.#socket);
+      this.#socket = socket;
+      this.#next = null;
+      this.#broken = false;
     });
     socket.bind(0, interfaceAddress ?? '0.0.0.0', () => {
       try {
@@ -57,60 +82,92 @@ class Channel {
     });
   }
 
-  #note(error: Error): void {
+  #note(error: NodeJS.ErrnoException): void {
     this.errors++;
     this.#errorAt = this.#nowMs;
-    this.#lastError = explain(error, this.#route);
+    this.#lastError = explain(error, this.#way);
+    // Nobody listening is no fault of the socket's.
+    if (error.code === 'ECONNREFUSED' || this.#broken) return;
+    this.#broken = true;
+    this.#retryAt = Math.min(this.#retryAt, this.#nowMs + HEAL_MS);
+  }
+
+  /** The machine's own network is another: what was connected before may lead nowhere. */
+  reopen(): void {
+    this.#open();
+  }
+
+  /** UDP port it sends from; null while it is not open. */
+  get localPort(): number | null {
+    try {
+      return this.#socket?.address().port ?? null;
+    } catch {
+      return null;
+    }
   }
 
   /** What went wrong in the last seconds, in words; null when it goes well again. */
   trouble(nowMs: number): string | null {
-    return nowMs - this.#errorAt < ERROR_STANDS_MS ? this.#lastError : null;
+    return this.blocked ?? (nowMs - this.#errorAt < ERROR_STANDS_MS ? this.#lastError : null);
   }
 
-  /** True when the packet was handed to the system. */
+  /** True when the packet was handed to the system and, as far as it knows, leaves. */
   send(packet: Uint8Array, nowMs: number): boolean {
     this.#nowMs = nowMs;
-    if (this.#ready) {
-      try {
-        this.#socket!.send(packet);
-        return true;
-      } catch (error) {
-        this.#note(error as Error);
-        return false;
-      }
+    if ((this.#socket === null || this.#broken) && nowMs >= this.#retryAt) this.#open();
+    if (this.#socket === null) return false;
+    try {
+      if (nowMs >= this.#askAt) {
+        this.#askAt = nowMs + ASK_MS;
+        const socket = this.#socket;
+        socket.send(packet, (error) => {
+          if (error && socket === this.#socket) this.#note(error);
+        });
+      } else this.#socket.send(packet);
+    } catch (error) {
+      this.#note(error as Error);
+      return false;
     }
-    if (nowMs >= this.#retryAt) {
-      this.close();
-      this.#open(nowMs);
-    }
+    if (this.blocked === null) return true;
+    this.errors++;
     return false;
   }
 
   close(): void {
-    this.#ready = false;
-    try {
-      this.#socket?.close();
-    } catch {
-      // A socket that never opened cannot be closed; there is nothing to free.
-    }
-    this.#socket = null;
+    closeQuietly(this.#socket);
+    closeQuietly(this.#next);
+    this.#socket = this.#next = null;
   }
 }
 
-function explain(error: NodeJS.ErrnoException, route: Way): string {
-  const where = `${route.host}:${route.port}`;
+/** A socket that never opened cannot be closed; there is nothing to free then. */
+function closeQuietly(socket: dgram.Socket | null): void {
+  try {
+    socket?.close();
+  } catch {
+    // Nothing to free.
+  }
+}
+
+function explain(error: NodeJS.ErrnoException, way: ChannelWay): string {
+  const where = `${way.host}:${way.port}`;
   switch (error.code) {
     case 'ECONNREFUSED':
       return `nobody listens at ${where}`;
     case 'EADDRNOTAVAIL':
-      return `this machine has no network interface ${route.interfaceAddress ?? ''}`.trim();
+      return way.interfaceAddress
+        ? `this machine has no network interface ${way.interfaceAddress}`
+        : `packets do not leave: there is no way to ${where} from this machine`;
     case 'ENETUNREACH':
     case 'EHOSTUNREACH':
-      return `no way to ${where} from this network`;
+    case 'ENETDOWN':
+    case 'EINVAL':
+      return `packets do not leave: there is no way to ${where} from this network`;
     case 'EACCES':
     case 'EPERM':
       return `the system does not allow sending to ${where}`;
+    case 'ENOBUFS':
+      return `packets do not leave: the network card takes no more`;
     default:
       return `${error.code ?? error.name} at ${where}`;
   }
@@ -177,9 +234,13 @@ class Sender {
   }
 
   #emit(slots: Uint8Array, nowMs: number, terminated: boolean): boolean {
-    this.sequence = (this.sequence + 1) & 0xff;
-    if (this.route.protocol === 'sacn') fillSacn(this.#packet, this.sequence, slots, terminated);
-    else fillArtDmx(this.#packet, this.sequence, slots);
+    if (this.route.protocol === 'sacn') {
+      this.sequence = (this.sequence + 1) & 0xff;
+      fillSacn(this.#packet, this.sequence, slots, terminated);
+    } else {
+      this.sequence = nextArtSequence(this.sequence);
+      fillArtDmx(this.#packet, this.sequence, slots);
+    }
     if (!this.channel.send(this.#packet, nowMs)) return false;
     this.#sentAt = nowMs;
     this.packets++;
@@ -198,14 +259,15 @@ const NOTHING = new Uint8Array(512);
 /** Sends the packet that makes devices put out what they got: ANSI E1.31 6.3, or ArtSync. */
 class Syncer {
   readonly channel: Channel;
-  readonly way: Way;
+  readonly way: ChannelWay;
   readonly #packet: Uint8Array;
   readonly #sacn: boolean;
-  #sequence = 0;
+  sequence: number;
   wanted = false;
 
-  constructor(route: WireRoute, way: Way, channel: Channel, source: SacnSource) {
+  constructor(route: WireRoute, way: ChannelWay, channel: Channel, source: SacnSource, sequence: number) {
     this.way = way;
+    this.sequence = sequence;
     this.channel = channel;
     this.#sacn = route.protocol === 'sacn';
     this.#packet = this.#sacn ? makeSacnSync(source.cid, route.syncAddress) : makeArtSync();
@@ -213,15 +275,18 @@ class Syncer {
 
   send(nowMs: number): void {
     this.wanted = false;
-    if (this.#sacn) fillSacnSync(this.#packet, ++this.#sequence);
+    if (this.#sacn) fillSacnSync(this.#packet, (this.sequence = (this.sequence + 1) & 0xff));
     this.channel.send(this.#packet, nowMs);
   }
 }
 
 const syncsOf = (route: WireRoute): boolean => (route.protocol === 'sacn' ? route.syncAddress > 0 : route.artSync);
 /** Sync packets go where the data goes; those of multicast streams to the group of the sync universe. */
-const syncWay = (route: WireRoute): Way =>
-  route.multicast ? { ...route, host: multicastGroup(route.syncAddress) } : route;
+const syncWay = (route: WireRoute): ChannelWay => {
+  if (route.multicast) return { ...route, host: multicastGroup(route.syncAddress) };
+  // An ArtSync goes to everybody on the network of the device (Art-Net 4, "ArtSync").
+  return route.protocol === 'artnet' && route.syncHost ? { ...route, host: route.syncHost, broadcast: true } : route;
+};
 
 /** All streams of the engine. Changing one route leaves the others, their sockets and sequences as they are. */
 export class Senders {
@@ -231,6 +296,7 @@ export class Senders {
   readonly #channels = new Map<string, Channel>();
   readonly #source: SacnSource;
   readonly #sequences: Readonly<Record<string, number>>;
+  #blocked: Readonly<Record<string, string>> = {};
   readonly #closing: { channel: Channel; at: number }[] = [];
 
   constructor(source: SacnSource, sequences: Readonly<Record<string, number>>) {
@@ -263,7 +329,7 @@ export class Senders {
   }
 
   #syncKey(route: WireRoute): string {
-    return `${route.outputId}|${route.syncAddress}|${this.#channelKey(syncWay(route))}`;
+    return `${route.outputId}|${route.syncAddress}|${channelKey(syncWay(route))}`;
   }
 
   #setSyncers(routes: readonly WireRoute[], nowMs: number): void {
@@ -276,25 +342,41 @@ export class Senders {
     for (const [key, route] of wanted) {
       if (this.#syncers.has(key)) continue;
       const way = syncWay(route);
-      this.#syncers.set(key, new Syncer(route, way, this.#join(way, nowMs), this.#source));
+      const sequence = this.#sequences[`sync ${key}`] ?? 0;
+      this.#syncers.set(key, new Syncer(route, way, this.#join(way, nowMs), this.#source, sequence));
     }
   }
 
-  #channelKey(way: Way): string {
-    return `${way.interfaceAddress ?? ''}>${way.host}:${way.port}${way.broadcast ? ' all' : ''}`;
-  }
-
-  #join(route: Way, nowMs: number): Channel {
-    const key = this.#channelKey(route);
+  #join(way: ChannelWay, nowMs: number): Channel {
+    const key = channelKey(way);
     let channel = this.#channels.get(key);
-    if (!channel) this.#channels.set(key, (channel = new Channel(route, nowMs)));
+    if (!channel) {
+      this.#channels.set(key, (channel = new Channel(way, nowMs)));
+      channel.blocked = this.#blocked[key] ?? null;
+    }
     channel.users++;
     return channel;
   }
 
-  #leave(channel: Channel, way: Way, nowMs: number): void {
+  /** Ways that packets do not leave by, with the reason, by `channelKey`. */
+  setBlocked(blocked: Readonly<Record<string, string>>): void {
+    this.#blocked = blocked;
+    for (const [key, channel] of this.#channels) channel.blocked = blocked[key] ?? null;
+  }
+
+  /** The machine's own network is another. */
+  reopen(): void {
+    for (const channel of this.#channels.values()) channel.reopen();
+  }
+
+  /** UDP ports that we send from. */
+  localPorts(): number[] {
+    return [...this.#channels.values()].flatMap((channel) => channel.localPort ?? []);
+  }
+
+  #leave(channel: Channel, way: ChannelWay, nowMs: number): void {
     if (--channel.users > 0) return;
-    this.#channels.delete(this.#channelKey(way));
+    this.#channels.delete(channelKey(way));
     // The last packets may still be on their way out of the system's queue.
     this.#closing.push({ channel, at: nowMs + 500 });
   }
@@ -322,6 +404,7 @@ export class Senders {
   sequences(): Record<string, number> {
     const found: Record<string, number> = {};
     for (const [key, sender] of this.#byKey) found[key] = sender.sequence;
+    for (const [key, syncer] of this.#syncers) found[`sync ${key}`] = syncer.sequence;
     return found;
   }
 

@@ -8,6 +8,8 @@ export interface WireRoute {
   readonly universe: number;
   readonly wireUniverse: number;
   readonly host: string;
+  /** Art-Net: the broadcast address of the network it is on, for ArtSync; empty where none is known. */
+  readonly syncHost: string;
   readonly port: number;
   readonly interfaceAddress: string | null;
   readonly multicast: boolean;
@@ -46,6 +48,10 @@ export interface ToFrameThread {
   /** Universes of other desks that are merged into ours; the memory is an `InputMemory`. */
   readonly inputs?: { readonly memory: SharedArrayBuffer; readonly entries: readonly MergedInput[] };
   readonly frameRate?: number;
+  /** Ways that packets do not leave by, with the reason. */
+  readonly blocked?: Readonly<Record<string, string>>;
+  /** The machine's own network is another: sockets are opened anew. */
+  readonly reopen?: boolean;
   readonly stop?: boolean;
 }
 
@@ -103,6 +109,8 @@ export type FromFrameThread =
       readonly type: 'routes';
       readonly stats: readonly RouteStats[];
       readonly sequences: Readonly<Record<string, number>>;
+      /** UDP ports that frames are sent from. */
+      readonly ports: readonly number[];
     }
   | { readonly type: 'fault'; readonly message: string }
   /** Layers that were taken out, and whether flashes are held back. */

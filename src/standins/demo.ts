@@ -26,65 +26,65 @@ const device = (uid: Uid, maker: string, model: string, given: Given & Pick<Resp
  * one is in the wrong mode, one is not in the rig, and one answers rubbish.
  */
 export const demoResponders = (): RdmResponder[] => [
-  device('6b74:0000a101', 'Quillon', 'Heron', {
+  device('7ff1:0000a101', 'Quillon', 'Heron', {
     personalities: HERON,
     personality: 1,
     startAddress: 1,
     label: 'Beam 1',
     temperature: 41.5,
   }),
-  device('6b74:0000a102', 'Quillon', 'Heron', {
+  device('7ff1:0000a102', 'Quillon', 'Heron', {
     personalities: HERON,
     personality: 1,
     startAddress: 17,
     label: 'Beam 2',
     temperature: 43,
   }),
-  device('6b74:0000a103', 'Quillon', 'Heron', {
+  device('7ff1:0000a103', 'Quillon', 'Heron', {
     personalities: HERON,
     personality: 1,
     startAddress: 1,
     label: '',
     temperature: 39.5,
   }),
-  device('6b74:0000a104', 'Quillon', 'Heron', {
+  device('7ff1:0000a104', 'Quillon', 'Heron', {
     personalities: HERON,
     personality: 2,
     startAddress: 49,
     label: 'Beam 4',
     temperature: 40,
   }),
-  device('5479:00000b01', 'Tansy Works', 'Flitter', {
+  device('7ff5:00000b01', 'Tansy Works', 'Flitter', {
     personalities: FLITTER,
     personality: 1,
     startAddress: 65,
     label: 'Scanner L',
   }),
-  device('5479:00000b02', 'Tansy Works', 'Flitter', {
+  device('7ff5:00000b02', 'Tansy Works', 'Flitter', {
     personalities: FLITTER,
     personality: 1,
     startAddress: 71,
     label: 'Scanner R',
   }),
-  device('466c:00031001', 'Fernlight', 'Bramble Q', {
+  device('7ff3:00031001', 'Fernlight', 'Bramble Q', {
     personalities: BRAMBLE,
     personality: 2,
     startAddress: 81,
     label: 'North 1',
   }),
-  device('466c:00031002', 'Fernlight', 'Bramble Q', {
+  device('7ff3:00031002', 'Fernlight', 'Bramble Q', {
     personalities: BRAMBLE,
     personality: 2,
     startAddress: 89,
     label: 'North 2',
   }),
-  device('4c48:00000777', 'Low Harbour Electric', 'Drizzle', {
+  device('7ff2:00000777', 'Low Harbour Electric', 'Drizzle', {
     personalities: [{ name: '2 channels', footprint: 2 }],
     personality: 1,
     startAddress: 300,
     label: 'borrowed',
   }),
-  device('4d54:00000013', 'Marrow & Tine', 'Whirligig', {
+  device('7ff4:00000013', 'Marrow & Tine', 'Whirligig', {
     personalities: [{ name: '7 channels', footprint: 7 }],
     personality: 1,
     startAddress: 161,

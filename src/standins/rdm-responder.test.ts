@@ -37,7 +37,7 @@ const ask = (to: RdmResponder, commandClass: number, pid: number, data: Uint8Arr
 
 describe('a simulated RDM device', () => {
   test('answers with the transaction and the class of the request plus one', () => {
-    const answer = ask(make('6b74:00000001'), GET, PID.DEVICE_INFO)!;
+    const answer = ask(make('7ff1:00000001'), GET, PID.DEVICE_INFO)!;
     assert.deepEqual(
       [answer.to, answer.transaction, answer.commandClass, answer.portOrType],
       ['7ff0:00000001', 5, 0x21, ACK],
@@ -47,7 +47,7 @@ describe('a simulated RDM device', () => {
     assert.deepEqual([info.value.footprint, info.value.startAddress, info.value.sensors], [16, 10, 1]);
   });
   test('takes what fits and refuses what does not, with the reason of the standard', () => {
-    const device = make('6b74:00000001');
+    const device = make('7ff1:00000001');
     assert.equal(ask(device, SET, PID.DMX_START_ADDRESS, uint16(497))!.portOrType, ACK);
     assert.equal(device.startAddress, 497);
     const beyond = ask(device, SET, PID.DMX_START_ADDRESS, uint16(498))!;
@@ -60,18 +60,18 @@ describe('a simulated RDM device', () => {
     assert.equal(device.footprint, 4);
   });
   test('obeys broadcasts without a word', () => {
-    const device = make('6b74:00000001');
+    const device = make('7ff1:00000001');
     assert.equal(ask(device, SET, PID.IDENTIFY_DEVICE, Uint8Array.of(1), BROADCAST), null);
     assert.equal(device.identifying, true);
-    assert.equal(ask(device, SET, PID.IDENTIFY_DEVICE, Uint8Array.of(0), '6b74:ffffffff'), null);
+    assert.equal(ask(device, SET, PID.IDENTIFY_DEVICE, Uint8Array.of(0), '7ff1:ffffffff'), null);
     assert.equal(device.identifying, false);
     assert.equal(ask(device, SET, PID.IDENTIFY_DEVICE, Uint8Array.of(1), '1111:ffffffff'), null);
     assert.equal(device.identifying, false);
   });
   test('is quiet in discovery while it is muted', () => {
-    const device = make('6b74:00000001');
+    const device = make('7ff1:00000001');
     assert.ok(device.branch('0000:00000000', 'ffff:fffffffe'));
-    assert.equal(device.branch('7000:00000000', 'ffff:fffffffe'), null);
+    assert.equal(device.branch('8000:00000000', 'ffff:fffffffe'), null);
     ask(device, DISCOVERY, PID.DISC_MUTE);
     assert.equal(device.branch('0000:00000000', 'ffff:fffffffe'), null);
     ask(device, DISCOVERY, PID.DISC_UN_MUTE, NOTHING, BROADCAST);
@@ -81,10 +81,10 @@ describe('a simulated RDM device', () => {
 
 describe('the line behind a port', () => {
   test('finds all that hang on it, and carries a message to the one it is for', async () => {
-    const line = new RdmLine([make('6b74:00000001'), make('6b74:00000002'), make('4c48:00000001', { faulty: true })]);
-    assert.deepEqual(await line.find(), ['4c48:00000001', '6b74:00000001', '6b74:00000002']);
+    const line = new RdmLine([make('7ff1:00000001'), make('7ff1:00000002'), make('7ff2:00000001', { faulty: true })]);
+    assert.deepEqual(await line.find(), ['7ff1:00000001', '7ff1:00000002', '7ff2:00000001']);
     const request = encodeRdm({
-      to: '6b74:00000002',
+      to: '7ff1:00000002',
       from: '7ff0:00000001',
       transaction: 1,
       portOrType: 1,
@@ -94,10 +94,10 @@ describe('the line behind a port', () => {
       data: NOTHING,
     });
     const answer = decodeRdm(line.exchange(request)!);
-    assert.ok(answer.ok && answer.value.from === '6b74:00000002');
+    assert.ok(answer.ok && answer.value.from === '7ff1:00000002');
     assert.equal(line.exchange(Uint8Array.of(1, 2, 3)), null);
     const spoilt = request.slice();
-    spoilt.set([0x4c, 0x48, 0, 0, 0, 1], 3);
+    spoilt.set([0x7f, 0xf2, 0, 0, 0, 9], 3);
     assert.equal(line.exchange(spoilt), null);
   });
   test('several answers at once are read as one that is spoilt', () => {

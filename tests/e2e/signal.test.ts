@@ -133,18 +133,18 @@ describe('RDM', () => {
   });
   test('a device is set from the patch', async () => {
     await page.getByRole('row').filter({ hasText: 'Beam 4' }).getByRole('button', { name: 'Set the device' }).click();
-    await until('it', async () => (await network()).rdm.find((d) => d.uid === '6b74:0000a104')?.info?.footprint === 16);
+    await until('it', async () => (await network()).rdm.find((d) => d.uid === '7ff1:0000a104')?.info?.footprint === 16);
     await page.getByText(/10 devices: 7 match, 0 differ/).waitFor();
   });
   test('a device is told apart by identify, and becomes a unit; its setting is taken into the patch', async () => {
-    const row = page.getByRole('row').filter({ hasText: '6b74:0000a103' });
+    const row = page.getByRole('row').filter({ hasText: '7ff1:0000a103' });
     await row.getByRole('button', { name: /Identify/ }).click();
     await until(
       'it to identify',
-      async () => (await network()).rdm.find((d) => d.uid === '6b74:0000a103')?.identifying,
+      async () => (await network()).rdm.find((d) => d.uid === '7ff1:0000a103')?.identifying,
     );
     await row.getByRole('button', { name: 'That is it' }).click();
-    await until('the unit', async () => (await unit('unit:spot3')).rdmUid === '6b74:0000a103');
+    await until('the unit', async () => (await unit('unit:spot3')).rdmUid === '7ff1:0000a103');
     await row.getByRole('button', { name: 'Take into the patch' }).click();
     await until('the address', async () => (await unit('unit:spot3')).patch?.address === 1);
     await page.keyboard.press('Control+z');
@@ -152,7 +152,7 @@ describe('RDM', () => {
     await row.getByRole('button', { name: 'Set the device' }).click();
     await until(
       'the device',
-      async () => (await network()).rdm.find((d) => d.uid === '6b74:0000a103')?.info?.startAddress === 33,
+      async () => (await network()).rdm.find((d) => d.uid === '7ff1:0000a103')?.info?.startAddress === 33,
     );
   });
   test('identify ends when the page goes', async () => {
@@ -162,7 +162,7 @@ describe('RDM', () => {
       .filter({ hasText: 'Scanner L' })
       .getByRole('button', { name: /Identify/ })
       .click();
-    const identifying = async () => (await network()).rdm.find((d) => d.uid === '5479:00000b01')?.identifying;
+    const identifying = async () => (await network()).rdm.find((d) => d.uid === '7ff5:00000b01')?.identifying;
     await until('it', identifying);
     await other.close();
     await until('its end', async () => (await identifying()) === false);

@@ -229,7 +229,7 @@ describe('the headless command', () => {
     const sources = [90, 120, 120].map((priority, i) =>
       makeSacnPacket({ cid: new Uint8Array(16).fill(i + 1), name: `Desk ${i}` }, 77, priority),
     );
-    const [tod] = makeTodData(3, 1, 1, ['6b74:0000a101']);
+    const [tod] = makeTodData(3, 1, 1, ['7ff1:0000a101']);
     let sequence = 0;
     const timer = setInterval(() => {
       sequence++;
@@ -246,7 +246,7 @@ describe('the headless command', () => {
         universes.filter((u) => u['universe'] === 77),
         [{ protocol: 'sacn', universe: 77, winners: ['Desk 1', 'Desk 2'], merged: true, others: 1, slotsUp: 512 }],
       );
-      const found = rdm.find((r) => r['uid'] === '6b74:0000a101');
+      const found = rdm.find((r) => r['uid'] === '7ff1:0000a101');
       assert.deepEqual([found?.['what'], found?.['portAddress']], ['has device', 3]);
     } finally {
       clearInterval(timer);

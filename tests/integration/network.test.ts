@@ -165,7 +165,7 @@ describe('RDM behind a gateway', () => {
       return rdm.length === 10 && rdm.every((d) => d.state === 'ready' || d.state === 'faulty');
     });
     const { rdm } = n.state();
-    const heron = rdm.find((d) => d.uid === '6b74:0000a101')!;
+    const heron = rdm.find((d) => d.uid === '7ff1:0000a101')!;
     assert.deepEqual(
       [
         heron.maker,
@@ -180,7 +180,7 @@ describe('RDM behind a gateway', () => {
     assert.deepEqual(heron.sensors, [{ number: 0, name: 'LED board', value: 41.5, unit: '°C' }]);
     assert.deepEqual(
       rdm.filter((d) => d.state === 'faulty').map((d) => d.uid),
-      ['4d54:00000013'],
+      ['7ff4:00000013'],
     );
   });
   test('address, mode and label are set and read back; what is out of range is refused with the reason', async () => {
@@ -190,7 +190,7 @@ describe('RDM behind a gateway', () => {
     const n = t.start();
     await wait(100);
     await n.ask(ask);
-    const uid = '6b74:0000a101' as const;
+    const uid = '7ff1:0000a101' as const;
     await until('it', () => n.state().rdm.find((d) => d.uid === uid)?.state === 'ready');
     await n.ask({ ask: 'rdmSet', uid, startAddress: 345, personality: 2, label: 'Left' });
     const device = gateway.responders.find((r) => r.uid === uid)!;
@@ -214,7 +214,7 @@ describe('RDM behind a gateway', () => {
       { length: 200 },
       (_, i) =>
         new RdmResponder({
-          uid: uidOfNumber(0x6b74_0000_0000 + i * 7919 * 104_729),
+          uid: uidOfNumber(0x7ff1_0000_0000 + i * 7919 * 104_729),
           maker: 'M',
           model: 'X',
           label: `L${i}`,

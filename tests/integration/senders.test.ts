@@ -39,6 +39,7 @@ const route = (port: number, over: Partial<WireRoute> = {}): WireRoute => ({
   universe: 1,
   wireUniverse: 11,
   host: '127.0.0.1',
+  syncHost: '',
   port,
   interfaceAddress: null,
   multicast: false,
@@ -143,9 +144,22 @@ describe('streams on the wire', () => {
     assert.deepEqual(
       raw.map((p) => [p[12], p[18]]),
       [
-        [2, 77],
-        [3, 78],
+        [1, 77],
+        [2, 78],
       ],
+    );
+  });
+
+  test('Art-Net counts through 255 without a number twice, also from where it was kept', async () => {
+    const { port, raw } = await ear();
+    const { frame } = await sending([route(port, { protocol: 'artnet' })], { a: 250 });
+    for (let i = 0; i < 12; i++) {
+      frame(i * 25);
+      await until('it', () => raw.length === i + 1);
+    }
+    assert.deepEqual(
+      raw.map((p) => p[12]),
+      [251, 252, 253, 254, 255, 1, 2, 3, 4, 5, 6, 7],
     );
   });
 

@@ -46,6 +46,7 @@ export class TestNetwork {
       command: (command) => this.commands.push(command),
       slotsOf: (universe) => this.slots.get(universe) ?? null,
       onHosts: () => this.hostsChanged++,
+      onNetwork: () => undefined,
       log: pino({ enabled: false }),
       ...over,
     });

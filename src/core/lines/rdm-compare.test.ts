@@ -69,30 +69,30 @@ const rowsOf = (devices: FoundRdm[], given: Record<string, string | null> = {}) 
 
 describe('devices beside the patch', () => {
   test('a device at the address and footprint of a unit counts as that unit; others are missing', () => {
-    const rows = rowsOf([device('6b74:00000001', 17, 16)]);
+    const rows = rowsOf([device('7ff1:00000001', 17, 16)]);
     assert.deepEqual(
       rows.map((r) => [r.uid, r.unit, r.verdict]),
       [
-        ['6b74:00000001', 'unit:b', 'matches'],
+        ['7ff1:00000001', 'unit:b', 'matches'],
         [null, 'unit:a', 'missing'],
         [null, 'unit:c', 'missing'],
       ],
     );
   });
   test('two at one address: the first counts, the second is suggested for a free unit of its model', () => {
-    const rows = rowsOf([device('6b74:00000002', 1, 16), device('6b74:00000001', 1, 16)]);
+    const rows = rowsOf([device('7ff1:00000002', 1, 16), device('7ff1:00000001', 1, 16)]);
     assert.deepEqual(
       rows.filter((r) => r.uid).map((r) => [r.uid, r.verdict, r.unit, r.suggestion]),
       [
-        ['6b74:00000002', 'unknown', null, 'unit:b'],
-        ['6b74:00000001', 'matches', 'unit:a', null],
+        ['7ff1:00000002', 'unknown', null, 'unit:b'],
+        ['7ff1:00000001', 'matches', 'unit:a', null],
       ],
     );
   });
   test('a unit that names a UID is that device, wherever it stands; both ways to agree are offered', () => {
-    const [row] = rowsOf([device('6b74:00000001', 300, 11)], { c: '6b74:00000001' });
+    const [row] = rowsOf([device('7ff1:00000001', 300, 11)], { c: '7ff1:00000001' });
     assert.deepEqual(row, {
-      uid: '6b74:00000001',
+      uid: '7ff1:00000001',
       unit: 'unit:c',
       suggestion: null,
       verdict: 'differs',
@@ -102,14 +102,14 @@ describe('devices beside the patch', () => {
     });
   });
   test('the wrong mode at the right address differs in its slots alone', () => {
-    const [row] = rowsOf([device('6b74:00000001', 33, 11)]);
+    const [row] = rowsOf([device('7ff1:00000001', 33, 11)]);
     assert.deepEqual([row!.unit, row!.verdict, row!.differs], ['unit:c', 'differs', [false, true]]);
   });
   test('a device of no unit, a faulty one, a lost one', () => {
     const rows = rowsOf([
-      device('4c48:00000001', 400, 2, { model: 'Drizzle' }),
-      device('4c48:00000002', 1, 16, { state: 'faulty', fault: 'no sound answer', info: null }),
-      device('4c48:00000003', 33, 16, { state: 'lost' }),
+      device('7ff2:00000001', 400, 2, { model: 'Drizzle' }),
+      device('7ff2:00000002', 1, 16, { state: 'faulty', fault: 'no sound answer', info: null }),
+      device('7ff2:00000003', 33, 16, { state: 'lost' }),
     ]);
     assert.deepEqual(
       rows.filter((r) => r.uid).map((r) => [r.uid!.at(-1), r.verdict]),
@@ -121,7 +121,7 @@ describe('devices beside the patch', () => {
     );
   });
   test('behind a gateway that no route reaches nothing can be compared', () => {
-    const rows = rowsOf([device('6b74:00000001', 1, 16, { gatewayIp: '10.0.0.77' })]);
+    const rows = rowsOf([device('7ff1:00000001', 1, 16, { gatewayIp: '10.0.0.77' })]);
     assert.deepEqual([rows[0]!.verdict, rows[0]!.unit], ['unknown', null]);
   });
 });

@@ -22,9 +22,9 @@ describe('RDM through Art-Net', () => {
     assert.deepEqual(decodeArtRdm(packet), { ok: true, value: { op: 'todControl', portAddress: 0x0102, flush: true } });
   });
   test('a table of devices, byte for byte and in blocks of 200', () => {
-    const [packet] = makeTodData(3, 4, 1, ['6b74:0000a101']);
-    assert.equal(hex(packet!), `${HEAD}0081000e0104${'00'.repeat(6)}010000030001000${'1'}6b740000a101`);
-    const uids = Array.from({ length: 450 }, (_, i) => uidOfNumber(0x6b74_0000_0000 + i));
+    const [packet] = makeTodData(3, 4, 1, ['7ff1:0000a101']);
+    assert.equal(hex(packet!), `${HEAD}0081000e0104${'00'.repeat(6)}010000030001000${'1'}7ff10000a101`);
+    const uids = Array.from({ length: 450 }, (_, i) => uidOfNumber(0x7ff1_0000_0000 + i));
     const blocks = makeTodData(3, 1, 1, uids).map((p) => decodeArtRdm(p));
     assert.deepEqual(
       blocks.map((b) => b.ok && b.value.op === 'todData' && [b.value.block, b.value.total, b.value.uids.length]),
@@ -40,7 +40,7 @@ describe('RDM through Art-Net', () => {
   });
   test('a message travels without its start code and comes back whole', () => {
     const message = encodeRdm({
-      to: '6b74:0000a101',
+      to: '7ff1:0000a101',
       from: '7ff0:00000001',
       transaction: 9,
       portOrType: 1,
@@ -57,7 +57,7 @@ describe('RDM through Art-Net', () => {
     assert.deepEqual(back.value.message, message);
   });
   test('a table that announces more than it holds is refused', () => {
-    const [packet] = makeTodData(3, 1, 1, ['6b74:0000a101']);
+    const [packet] = makeTodData(3, 1, 1, ['7ff1:0000a101']);
     packet![27] = 9;
     const decoded = decodeArtRdm(packet!);
     assert.ok(!decoded.ok && /9 devices announced, 1 there/.test(decoded.fault.message));

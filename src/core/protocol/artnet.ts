@@ -9,6 +9,9 @@ export const OP_POLL = 0x2000;
 export const OP_POLL_REPLY = 0x2100;
 export const OP_DMX = 0x5000;
 export const OP_SYNC = 0x5200;
+/** OEM code of who has none (Art-Net 4, "OemUnknown"), and the first of ESTA's identifiers for prototypes. */
+const OEM_UNKNOWN = 0x00ff;
+export const ESTA_PROTOTYPE = 0x7ff0;
 const DMX_HEADER = 18;
 const POLL_LENGTH = 14;
 const SYNC_LENGTH = 14;
@@ -49,9 +52,12 @@ export function makeArtDmx(portAddress: number, slotCount = 512): Uint8Array {
   return packet;
 }
 
-/** Writes sequence (1-255; 0 would switch the check off) and slots into a packet of `makeArtDmx`. */
+/** Art-Net counts from 1 to 255, and from the start again. */
+export const nextArtSequence = (sequence: number): number => (sequence % 255) + 1;
+
+/** Writes sequence (1-255; 0 says that nothing is counted) and slots into a packet of `makeArtDmx`. */
 export function fillArtDmx(packet: Uint8Array, sequence: number, slots: Uint8Array): void {
-  packet[12] = ((sequence & 0xffff) % 255) + 1;
+  packet[12] = sequence;
   packet.set(slots.subarray(0, packet.length - DMX_HEADER), DMX_HEADER);
 }
 
@@ -96,7 +102,11 @@ export function makeArtPollReply(node: ArtNode): Uint8Array {
   packet[17] = node.firmware & 255;
   packet[18] = first.net;
   packet[19] = first.subNet;
+  packet[20] = OEM_UNKNOWN >> 8;
+  packet[21] = OEM_UNKNOWN & 255;
   packet[23] = 0xd0 | (node.rdm ? 0x02 : 0);
+  packet[24] = ESTA_PROTOTYPE & 255;
+  packet[25] = ESTA_PROTOTYPE >> 8;
   packet.set(utf8Truncated(node.shortName, 17), 26);
   packet.set(utf8Truncated(node.longName, 63), 44);
   packet.set(utf8Truncated(node.report, 63), 108);

@@ -127,7 +127,7 @@ export const EMPTY_NETWORK: NetworkState = {
   troubles: [],
 };
 
-const uidSchema = z.custom<Uid>((v) => typeof v === 'string' && isUid(v), 'must be a UID such as "6b74:00000a01"');
+const uidSchema = z.custom<Uid>((v) => typeof v === 'string' && isUid(v), 'must be a UID such as "7ff1:00000a01"');
 
 /** What pages ask of the network. */
 export const networkAskSchema = z.discriminatedUnion('ask', [

@@ -41,8 +41,8 @@ const status: RdmMessage = {
   pid: 0x0030,
   data: Uint8Array.of(4),
 };
-/** GET DEVICE_INFO without data; the 24 bytes add up to 0x045e. */
-const ASK = bytes('cc 01 18 6b 74 00 00 a1 01 7f f0 00 00 00 01 07 01 00 00 00 20 00 60 00 04 5e');
+/** GET DEVICE_INFO without data; the 24 bytes add up to 0x04ef. */
+const ASK = bytes('cc 01 18 7f f1 00 00 a1 01 7f f0 00 00 00 01 07 01 00 00 00 20 00 60 00 04 ef');
 
 describe('a message of ANSI E1.20', () => {
   test('is laid out byte for byte', () => {
@@ -50,7 +50,7 @@ describe('a message of ANSI E1.20', () => {
     assert.deepEqual(
       encodeRdm({
         ...status,
-        to: '6b74:0000a101',
+        to: '7ff1:0000a101',
         from: '7ff0:00000001',
         transaction: 7,
         pid: PID.DEVICE_INFO,
@@ -93,7 +93,7 @@ describe('a message of ANSI E1.20', () => {
 
 describe('UIDs', () => {
   test('are the same as text, bytes and number', () => {
-    assert.deepEqual([...uidToBytes('6b74:0000a101')], [0x6b, 0x74, 0, 0, 0xa1, 1]);
+    assert.deepEqual([...uidToBytes('7ff1:0000a101')], [0x7f, 0xf1, 0, 0, 0xa1, 1]);
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 2 ** 48 - 1 }), (value) => {
         const uid = uidOfNumber(value);
@@ -104,22 +104,22 @@ describe('UIDs', () => {
     );
   });
   test('other texts are none', () => {
-    for (const text of ['', '6b74', '6b74:0000a10', '6B74:0000A101', 'g000:00000000']) assert.equal(isUid(text), false);
+    for (const text of ['', '7ff1', '7ff1:0000a10', '7FF1:0000A101', 'g000:00000000']) assert.equal(isUid(text), false);
   });
 });
 
 describe('the answer to discovery', () => {
-  const answer = bytes('fe fe fe fe fe fe fe aa eb 7f fe 75 aa 55 aa 55 ab f5 ab 55 af 57 fb 7f');
+  const answer = bytes('fe fe fe fe fe fe fe aa ff 7f fb f5 aa 55 aa 55 ab f5 ab 55 aa 5d ae 5d');
   test('is encoded bit by bit as the standard says', () => {
-    assert.deepEqual(encodeBranchResponse('6b74:0000a101'), answer);
-    assert.equal(decodeBranchResponse(answer), '6b74:0000a101');
+    assert.deepEqual(encodeBranchResponse('7ff1:0000a101'), answer);
+    assert.equal(decodeBranchResponse(answer), '7ff1:0000a101');
   });
   test('may have lost bytes of its preamble', () => {
-    assert.equal(decodeBranchResponse(answer.slice(5)), '6b74:0000a101');
-    assert.equal(decodeBranchResponse(answer.slice(7)), '6b74:0000a101');
+    assert.equal(decodeBranchResponse(answer.slice(5)), '7ff1:0000a101');
+    assert.equal(decodeBranchResponse(answer.slice(7)), '7ff1:0000a101');
   });
   test('of two at once is none', () => {
-    const other = encodeBranchResponse('6b74:0000a102');
+    const other = encodeBranchResponse('7ff1:0000a102');
     assert.equal(decodeBranchResponse(answer.map((b, i) => b | other[i]!)), null);
     assert.equal(decodeBranchResponse(new Uint8Array(24)), null);
   });

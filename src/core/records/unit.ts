@@ -76,7 +76,7 @@ export const unitSchema = z.strictObject({
   /** Its RDM device (ANSI E1.20), where it was found and told apart. */
   rdmUid: z
     .string()
-    .regex(/^[0-9a-f]{4}:[0-9a-f]{8}$/, 'must be a UID such as "6b74:00000a01"')
+    .regex(/^[0-9a-f]{4}:[0-9a-f]{8}$/, 'must be a UID such as "7ff1:00000a01"')
     .nullable()
     .default(null),
   /** Its level never passes this, 0-1: for lamps that dazzle and supplies that are small. */

@@ -7,6 +7,7 @@ export interface HeardArtNet {
   readonly packet: ArtPacket;
   readonly bytes: Uint8Array;
   readonly from: string;
+  readonly fromPort: number;
   /** Own address it came to. */
   readonly own: string;
 }
@@ -63,7 +64,7 @@ export class ArtNetSockets {
         this.refused++;
         return;
       }
-      const heard = { packet: decoded.value, bytes: packet, from: from.address, own: address };
+      const heard = { packet: decoded.value, bytes: packet, from: from.address, fromPort: from.port, own: address };
       for (const listener of this.#listeners) listener(heard);
     });
     socket.on('error', (error: NodeJS.ErrnoException) => {
@@ -105,8 +106,14 @@ export class ArtNetSockets {
     }
   }
 
+  /** The machine's own network is another: all are opened anew when they are wanted next. */
+  renew(): void {
+    this.close();
+    this.#waitUntil.clear();
+  }
+
   close(): void {
-    for (const socket of this.#held.values()) socket.close();
+    for (const socket of this.#held.values()) closeQuietly(socket);
     this.#held.clear();
   }
 }

@@ -1,21 +1,21 @@
-import dgram from 'node:dgram';
 import type { Logger } from 'pino';
 import { recordsOf, type Document } from '../../core/document/change.ts';
 import type { NetworkAnswer, NetworkAsk, NetworkState, FoundPort } from '../../core/protocol/network.ts';
-import { DISCOVERY_MS, DISCOVERY_UNIVERSE, makeSacnDiscovery } from '../../core/protocol/sacn-extended.ts';
-import { multicastGroup, SACN_PORT, type SacnSource } from '../../core/protocol/sacn.ts';
+import { DISCOVERY_MS } from '../../core/protocol/sacn-extended.ts';
+import type { SacnSource } from '../../core/protocol/sacn.ts';
 import type { OutputRecord } from '../../core/records/index.ts';
 import type { LiveCommand } from '../../core/show/index.ts';
 import type { MergedInput } from '../shared.ts';
 import { ArtNetSockets, EVERYWHERE } from './artnet-sockets.ts';
 import { HubOutputs, type HubKeys } from './hubs.ts';
 import { InputDesk } from './inputs.ts';
-import { broadcastOf, ownInterfaces } from './interfaces.ts';
 import { NodeWatch, POLL_MS } from './nodes.ts';
 import { RdmService } from './rdm.ts';
 import { SerialOutputs } from './serial.ts';
 import { listPorts } from './serial-ports.ts';
+import { Announcer } from './announcer.ts';
 import { SourceWatch } from './sources.ts';
+import { broadcastOf, linkFor, readWays, signatureOf, wayTrouble, type Way, type Ways } from './ways.ts';
 
 const TIDY_MS = 500;
 const SLOW_OUTPUTS_MS = 25;
@@ -46,6 +46,8 @@ export interface NetworkOptions {
   readonly slotsOf: (universe: number) => Uint8Array | null;
   /** The devices that answer to port-addresses are others than before. */
   readonly onHosts: () => void;
+  /** The machine's own network is another: a cable, a card, an address. */
+  readonly onNetwork: () => void;
   readonly log: Logger;
 }
 
@@ -59,7 +61,9 @@ export class Network {
   readonly inputs: InputDesk;
   readonly #serial: SerialOutputs;
   readonly #hubs: HubOutputs;
-  readonly #announcer = dgram.createSocket({ type: 'udp4', reuseAddr: true });
+  readonly #announcer: Announcer;
+  #ways: Ways = readWays();
+  #signature = signatureOf(this.#ways);
   #timers: NodeJS.Timeout[] = [];
   #document: Document = new Map();
   #outputs: readonly OutputRecord[] = [];
@@ -74,7 +78,7 @@ export class Network {
     this.#options = options;
     this.#serial = new SerialOutputs(options.simulated?.serialPaths ?? []);
     this.#artnet = new ArtNetSockets(now);
-    this.#nodes = new NodeWatch(this.#artnet, now);
+    this.#nodes = new NodeWatch(this.#artnet, now, () => this.#ways);
     this.inputs = new InputDesk(now, options.command);
     this.#sources = new SourceWatch(this.#artnet, {
       now,
@@ -89,15 +93,13 @@ export class Network {
       candidates: () => options.simulated?.devices ?? [],
       now,
     });
-    // An address that cannot be reached is no reason to end.
-    this.#announcer.on('error', () => undefined);
-    this.#announcer.bind(0);
+    this.#announcer = new Announcer(options.source);
     const probe = (): void => void this.#hubs.probe(this.#outputs).catch(this.#complain);
     this.#timers = [
       setInterval(() => this.#tidy(), TIDY_MS),
       setInterval(() => this.#nodes.poll(), POLL_MS),
       setInterval(() => this.#slowOutputs(), SLOW_OUTPUTS_MS),
-      setInterval(() => this.#announce(), DISCOVERY_MS),
+      setInterval(() => this.#announcer.announce(this.#document, this.#outputs), DISCOVERY_MS),
       setInterval(probe, PROBE_MS),
       setInterval(() => this.#rdm.refresh(), RDM_MS),
       setInterval(() => void this.#listPorts().catch(this.#complain), PORTS_MS),
@@ -125,7 +127,7 @@ export class Network {
 
   /** Sockets, groups and segments for what the show and the machine are now. */
   #watch(): void {
-    const own = ownInterfaces();
+    const own = this.#ways.links;
     const { simulated } = this.#options;
     const records = [...this.#outputs, ...recordsOf(this.#document, 'input')].filter((r) => r.enabled);
     const named = (protocol: string): string[] =>
@@ -152,7 +154,18 @@ export class Network {
 
   #tidy(): void {
     this.inputs.tidy();
-    this.#watch();
+    this.#ways = readWays();
+    const signature = signatureOf(this.#ways);
+    if (signature !== this.#signature) {
+      this.#signature = signature;
+      // Groups and addresses that were lost with a card do not come back by themselves.
+      this.#artnet.renew();
+      this.#sources.renew();
+      this.#announcer.renew();
+      this.#watch();
+      this.#nodes.poll();
+      this.#options.onNetwork();
+    } else this.#watch();
     const hosts = this.#outputs.some((o) => o.delivery === 'found')
       ? JSON.stringify(this.#nodes.nodes().map((n) => [n.ip, n.state, n.outputs.map((p) => p.portAddress)]))
       : '';
@@ -161,10 +174,25 @@ export class Network {
     this.#options.onHosts();
   }
 
-  /** Addresses of devices that are there and put out a port-address. */
-  hostsOf(portAddress: number): readonly string[] {
-    return this.#nodes.hostsOf(portAddress);
+  /** Why packets do not leave this way; null while they do. The simulated network needs no interface. */
+  wayTrouble(way: Way): string | null {
+    return wayTrouble(this.#ways, way);
   }
+
+  /** The broadcast address of the network that a device is on. */
+  broadcastFor = (host: string, interfaceAddress: string | null): string | null => {
+    if (host.startsWith('127.')) return this.#options.simulated?.broadcast ?? null;
+    const link = linkFor(this.#ways, { host, interfaceAddress, multicast: false });
+    return link && link !== 'lo' ? broadcastOf(link.address, link.netmask) : null;
+  };
+
+  /** UDP ports of this machine that our own frames come from. */
+  sendsFrom(ports: readonly number[]): void {
+    this.#sources.sendsFrom(ports);
+  }
+
+  /** Addresses of devices that are there and put out a port-address. */
+  hostsOf = (portAddress: number): readonly string[] => this.#nodes.hostsOf(portAddress);
 
   #slowOutputs(): void {
     const { now, slotsOf } = this.#options;
@@ -174,30 +202,6 @@ export class Network {
         return universe === undefined ? null : slotsOf(universe);
       }, now());
     if (this.#hubs.size > 0) this.#hubs.send(slotsOf, now());
-  }
-
-  /** Tells the network which universes we send (ANSI E1.31 8), where we send them. */
-  #announce(): void {
-    const byWay = new Map<string, number[]>();
-    for (const route of recordsOf(this.#document, 'route')) {
-      const output = this.#outputs.find((o) => o.id === route.outputId);
-      if (!output?.enabled || !route.enabled || output.protocol !== 'sacn') continue;
-      const hosts = output.multicast ? [multicastGroup(DISCOVERY_UNIVERSE)] : output.destinations;
-      for (const host of hosts) {
-        const way = `${output.multicast ? (output.interfaceAddress ?? '') : ''}>${host}`;
-        byWay.set(way, [...(byWay.get(way) ?? []), route.wireUniverse]);
-      }
-    }
-    for (const [way, universes] of byWay) {
-      const [own, host] = way.split('>') as [string, string];
-      try {
-        if (own !== '') this.#announcer.setMulticastInterface(own);
-      } catch {
-        continue;
-      }
-      for (const packet of makeSacnDiscovery(this.#options.source, universes))
-        this.#announcer.send(packet, SACN_PORT, host, () => undefined);
-    }
   }
 
   async #listPorts(): Promise<void> {
@@ -265,7 +269,7 @@ export class Network {
     return {
       now,
       interfaces: [
-        ...ownInterfaces(),
+        ...this.#ways.links.map(({ name, address, netmask, internal }) => ({ name, address, netmask, internal })),
         ...(this.#options.simulated
           ? [{ name: 'stand-ins', address: this.#options.simulated.own, netmask: '255.255.255.0', internal: true }]
           : []),

@@ -2,6 +2,7 @@ import { makeArtPoll, makeArtPollReply, type ArtNode } from '../../core/protocol
 import type { GatewayHealth } from '../../core/protocol/link.ts';
 import type { FoundNode } from '../../core/protocol/network.ts';
 import type { OutputRecord } from '../../core/records/index.ts';
+import { ownAddressFor, type Ways } from './ways.ts';
 import { EVERYWHERE, type ArtNetSockets, type HeardArtNet } from './artnet-sockets.ts';
 
 /** Art-Net asks for a poll every 2.5-3 s; a device silent for 10 s is lost. */
@@ -29,6 +30,7 @@ export class NodeWatch {
   readonly #seen = new Map<string, Seen>();
   readonly #sockets: ArtNetSockets;
   readonly #now: () => number;
+  readonly #ways: () => Ways;
   #outputs: readonly OutputRecord[] = [];
   /** Broadcast addresses and the own address each is reached from. */
   #segments: readonly { readonly broadcast: string; readonly own: string }[] = [];
@@ -36,9 +38,10 @@ export class NodeWatch {
   #answers = { since: 0, count: 0 };
   ignored = 0;
 
-  constructor(sockets: ArtNetSockets, now: () => number) {
+  constructor(sockets: ArtNetSockets, now: () => number, ways: () => Ways) {
     this.#sockets = sockets;
     this.#now = now;
+    this.#ways = ways;
     sockets.listen((heard) => this.#take(heard));
   }
 
@@ -69,7 +72,8 @@ export class NodeWatch {
   }
 
   #take({ packet, from, own }: HeardArtNet): void {
-    if (packet.op === 'poll') return this.#answer(from, own);
+    // A broadcast poll of ours comes back to us.
+    if (packet.op === 'poll') return this.#isOwn(from) ? undefined : this.#answer(from, own);
     if (packet.op !== 'reply') return;
     const { node } = packet;
     if (node.longName.startsWith(OUR_NAME) && node.style === 1) return;
@@ -83,6 +87,10 @@ export class NodeWatch {
     this.#seen.set(key, { node: { ...node, ip: from }, own, at: this.#now() });
   }
 
+  #isOwn(ip: string): boolean {
+    return this.#segments.some((s) => s.own === ip) || this.#ways().links.some((l) => l.address === ip);
+  }
+
   /**
    * Tells other controllers that we are here (style 1: a controller, without ports); not more often than a network of
    * some controllers asks, so that nobody can make us flood somebody else.
@@ -91,7 +99,7 @@ export class NodeWatch {
     const now = this.#now();
     if (now - this.#answers.since >= 1000) this.#answers = { since: now, count: 0 };
     if (++this.#answers.count > MOST_ANSWERS_A_SECOND) return;
-    const ip = own === EVERYWHERE ? '0.0.0.0' : own;
+    const ip = own === EVERYWHERE ? (ownAddressFor(this.#ways(), from) ?? '0.0.0.0') : own;
     const node: ArtNode = {
       ip,
       bindIndex: 1,

@@ -51,6 +51,7 @@ export class SourceWatch {
   /** When an address that could not be opened, or a group that could not be joined, is tried again. */
   readonly #waitUntil = new Map<string, number>();
   #ownAddresses: ReadonlySet<string> = new Set();
+  #ownPorts: ReadonlySet<number> = new Set();
   refused = 0;
   ignored = 0;
 
@@ -198,8 +199,15 @@ export class SourceWatch {
     source.announced = [...new Set([...before, ...universes])].slice(0, MOST_UNIVERSES);
   }
 
-  #takeArtNet({ packet, from }: HeardArtNet): void {
-    if (packet.op !== 'dmx' || this.#ownAddresses.has(from)) return;
+  /** UDP ports of this machine that our own frames come from. */
+  sendsFrom(ports: readonly number[]): void {
+    this.#ownPorts = new Set(ports);
+  }
+
+  #takeArtNet({ packet, from, fromPort }: HeardArtNet): void {
+    if (packet.op !== 'dmx') return;
+    // Our own comes back where we send to ourselves; another program of this machine is a source like any other.
+    if (this.#ownPorts.has(fromPort) && (this.#ownAddresses.has(from) || from.startsWith('127.'))) return;
     const { portAddress, sequence, slots } = packet;
     const source = this.#source('artnet', from, from, from);
     if (source) this.#count(source, 'artnet', portAddress, sequence, this.#now());
@@ -272,6 +280,13 @@ export class SourceWatch {
         lastSeenMs: s.seenAt,
       };
     });
+  }
+
+  /** The machine's own network is another: groups are joined anew when they are listened to next. */
+  renew(): void {
+    for (const socket of this.#groups.values()) closeQuietly(socket);
+    this.#groups.clear();
+    this.#waitUntil.clear();
   }
 
   close(): void {
