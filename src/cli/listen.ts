@@ -3,7 +3,7 @@ import { networkInterfaces } from 'node:os';
 import { ARTNET_PORT, decodeArtNet } from '../core/protocol/artnet.ts';
 import { decodeArtRdm, isArtRdm } from '../core/protocol/artnet-rdm.ts';
 import { decodeRdm } from '../core/protocol/rdm.ts';
-import { lossOf, UniverseReceiver } from '../core/protocol/receiver.ts';
+import { isHeard, lossOf, UniverseReceiver } from '../core/protocol/receiver.ts';
 import { decodeSacn, multicastGroup, SACN_PORT } from '../core/protocol/sacn.ts';
 import { numberOption, unusable, type Command } from './command.ts';
 import { numbersOf } from './ranges.ts';
@@ -110,8 +110,8 @@ export const listenFor: Command = {
         return;
       }
       const { cid, sourceName, universe, priority, sequence, startCode, slots, terminated } = decoded.value;
-      if (startCode !== 0) return;
-      arbiter.take('sacn', universe, { sourceId: cid, sourceName, priority, sequence, slots, terminated });
+      if (!isHeard(startCode)) return;
+      arbiter.take('sacn', universe, { startCode, sourceId: cid, sourceName, priority, sequence, slots, terminated });
       note(`sacn/${cid}/${universe}`, { protocol: 'sacn', name: sourceName, universe, priority, sequence }, sequence);
     };
     const takeArtNet = (packet: Uint8Array, from: string): void => {

@@ -2,7 +2,8 @@ import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import { FaultError } from '../core/faults.ts';
 import type { EngineHealth, FromEngine } from '../core/protocol/link.ts';
-import type { NetworkAsk, NetworkAnswer } from '../core/protocol/network.ts';
+import { EMPTY_NETWORK, type NetworkAsk, type NetworkAnswer, type NetworkState } from '../core/protocol/network.ts';
+import { diffNetwork, wholeNetwork } from '../core/protocol/network-diff.ts';
 import { applyLive, idsNamedBy, initialLive, isOver, type LiveCommand, type LiveState } from '../core/show/index.ts';
 import type { AnyRecord } from '../core/records/index.ts';
 import { ControlServer } from './control.ts';
@@ -57,6 +58,7 @@ export class Engine {
   #ended = false;
   #hubKeys: Readonly<Record<string, string>> = {};
   #realtime = false;
+  #toldNetwork: NetworkState = EMPTY_NETWORK;
   readonly #startedMs: number;
   readonly #keepShow: Keeping;
   readonly #keepLive: Keeping;
@@ -104,7 +106,11 @@ export class Engine {
       onCommand: (command) => this.#command(command),
       onAsk: (ask) => this.#ask(ask),
       onBug: (error) => log.error({ err: error }, 'asking the network failed'),
-      greet: () => [this.#stateMessage(), { type: 'health', health: this.health() }],
+      greet: () => [
+        this.#stateMessage(),
+        { type: 'health', health: this.health() },
+        { type: 'network', delta: wholeNetwork(this.#toldNetwork), whole: true },
+      ],
       // Whoever held "identify" or ran a test is gone with the web process.
       onEmpty: () => {
         this.#network?.letGo();
@@ -231,7 +237,10 @@ export class Engine {
   }
 
   #tellNetwork(): void {
-    if (this.#network) this.#control.broadcast({ type: 'network', network: this.#network.state() });
+    if (!this.#network) return;
+    const state = this.#network.state();
+    this.#control.broadcast({ type: 'network', delta: diffNetwork(this.#toldNetwork, state), whole: false });
+    this.#toldNetwork = state;
   }
 
   /** A desk that comes in works something; what it names may be gone. */

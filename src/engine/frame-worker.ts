@@ -140,8 +140,12 @@ function merge(): void {
     const ours = merges[entry];
     const theirs = inputs.memory.read(entry);
     if (!ours || !theirs) continue;
-    if (inputs.entries[entry]!.use === 'takeover') ours.set(theirs);
-    else for (let i = 0; i < 512; i++) if (theirs[i]! > ours[i]!) ours[i] = theirs[i]!;
+    const marks = inputs.memory.marks(entry);
+    const whole = inputs.entries[entry]!.use === 'takeover';
+    if (whole && !marks) ours.set(theirs);
+    else
+      for (let i = 0; i < 512; i++)
+        if ((!marks || marks[i] === 1) && (whole || theirs[i]! > ours[i]!)) ours[i] = theirs[i]!;
   }
 }
 

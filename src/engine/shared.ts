@@ -61,27 +61,40 @@ export interface MergedInput {
   readonly use: 'htp' | 'takeover';
 }
 
-/** Slots of other desks in memory that both threads see: a flag and 512 bytes for each entry. */
+/**
+ * Slots of other desks in memory that both threads see: for each entry a flag (0 nothing, 1 whole, 2 only the slots
+ * that are marked), 512 slots and 512 marks.
+ */
 export class InputMemory {
   static bytesFor(entries: number): number {
-    return entries * (4 + 512);
+    return entries * (4 + 1024);
   }
   readonly #flags: Int32Array;
-  readonly #views: readonly Uint8Array[];
+  readonly #slots: readonly Uint8Array[];
+  readonly #marks: readonly Uint8Array[];
 
   constructor(memory: SharedArrayBuffer) {
-    const entries = memory.byteLength / (4 + 512);
+    const entries = memory.byteLength / (4 + 1024);
     this.#flags = new Int32Array(memory, 0, entries);
-    this.#views = Array.from({ length: entries }, (_, i) => new Uint8Array(memory, entries * 4 + i * 512, 512));
+    const view = (entry: number, part: number): Uint8Array =>
+      new Uint8Array(memory, entries * 4 + entry * 1024 + part * 512, 512);
+    this.#slots = Array.from({ length: entries }, (_, i) => view(i, 0));
+    this.#marks = Array.from({ length: entries }, (_, i) => view(i, 1));
   }
 
-  write(entry: number, slots: Uint8Array | null): void {
-    if (slots) this.#views[entry]!.set(slots);
-    this.#flags[entry] = slots ? 1 : 0;
+  /** `marks`: 1 for each slot that counts; null where all do. */
+  write(entry: number, slots: Uint8Array | null, marks: Uint8Array | null = null): void {
+    if (slots) this.#slots[entry]!.set(slots);
+    if (marks) this.#marks[entry]!.set(marks);
+    this.#flags[entry] = slots ? (marks ? 2 : 1) : 0;
   }
   /** The slots, or null while nothing that counts comes in. */
   read(entry: number): Uint8Array | null {
-    return this.#flags[entry] === 1 ? this.#views[entry]! : null;
+    return this.#flags[entry]! > 0 ? this.#slots[entry]! : null;
+  }
+  /** Which slots count; null where all do. */
+  marks(entry: number): Uint8Array | null {
+    return this.#flags[entry] === 2 ? this.#marks[entry]! : null;
   }
 }
 

@@ -1,7 +1,7 @@
 import dgram from 'node:dgram';
 import { decodeArtRdm, isArtRdm, makeArtRdm, makeTodData } from '../core/protocol/artnet-rdm.ts';
 import { ARTNET_PORT, decodeArtNet, makeArtPollReply, type ArtNode } from '../core/protocol/artnet.ts';
-import { UniverseReceiver } from '../core/protocol/receiver.ts';
+import { isHeard, UniverseReceiver } from '../core/protocol/receiver.ts';
 import { decodeSacnExtended } from '../core/protocol/sacn-extended.ts';
 import { decodeSacn, SACN_PORT } from '../core/protocol/sacn.ts';
 import type { Standin, StandinOrder } from '../core/protocol/standin.ts';
@@ -113,9 +113,9 @@ export class Gateway implements StandinDevice {
       return;
     }
     const { cid, sourceName, universe, priority, sequence, slots, terminated, preview, startCode } = decoded.value;
-    if (preview || startCode !== 0) return;
+    if (preview || !isHeard(startCode)) return;
     this.#receiver(universe)?.receive(
-      { sourceId: cid, sourceName, priority, sequence, slots, terminated },
+      { startCode, sourceId: cid, sourceName, priority, sequence, slots, terminated },
       this.#now(),
     );
   }

@@ -52,8 +52,53 @@ const artnet = (t: TestNetwork, last: number, over: object = {}): Gateway =>
     t.now,
   );
 const ask = { ask: 'scan' } as const;
+const FALSE_NODE: ArtNode = {
+  ip: '',
+  bindIndex: 1,
+  shortName: '',
+  longName: 'x',
+  firmware: 1,
+  style: 0,
+  mac: '00:00:00:00:00:00',
+  rdm: false,
+  report: '',
+  inputs: [],
+  outputs: [],
+};
 
 describe('finding Art-Net devices', () => {
+  test('a flood of false devices from everywhere does not keep a real one out, then or later', async () => {
+    const t = network();
+    const late = artnet(t, 22);
+    late.order({ id: 'g22', misbehave: misbehave({ vanished: true }) });
+    await t.stand(artnet(t, 20), late);
+    const n = t.start();
+    await n.ask(ask);
+    const has = (name: string): boolean => n.state().nodes.some((d) => d.name === name && d.state === 'found');
+    await until('the first', () => has('Node 20'));
+    // It has answered twice, some seconds apart: it is no stranger.
+    const since = t.now();
+    await until('the next poll', () => n.state().nodes.some((d) => d.lastSeenMs > since + 2000), 8);
+    for (let i = 0; i < 1300; i++) {
+      const false_ = await mouth(`127.199.${i >> 8}.${i & 255 || 1}`);
+      const reply = makeArtPollReply({
+        ...FALSE_NODE,
+        ip: '10.0.0.1',
+        shortName: `False ${i}`,
+        bindIndex: 1 + (i % 3),
+      });
+      await false_.say(reply, ARTNET_PORT, t.at(1));
+      false_.close();
+    }
+    await until('the flood', () => n.state().ignored > 0);
+    assert.ok(has('Node 20'));
+    late.order({ id: 'g22', misbehave: misbehave({}) });
+    await n.ask(ask);
+    await until('the new one', () => has('Node 22'));
+    await until('the flood to be over', () => n.state().nodes.length < 10, 25);
+    assert.ok(has('Node 20') && has('Node 22'));
+  });
+
   test('a scan finds all that answer, also more than four ports; a poll keeps them found', async () => {
     const t = network();
     await t.stand(artnet(t, 20), artnet(t, 21, { wireUniverses: [16, 17, 18, 19, 20, 21] }));

@@ -74,7 +74,7 @@ function deviceAt(input: PathInput, key: string, output: OutputRecord, route: Ro
       port: link(portKey, portTitle, '', 'dead', []),
     };
   const lost = nodes.every((n) => n.state === 'lost');
-  const seen = ago(now, Math.max(...nodes.map((n) => n.lastSeenMs)));
+  const seen = lost ? ago(now, Math.max(...nodes.map((n) => n.lastSeenMs))) : 'answers';
   const ports = nodes.flatMap((n) => n.outputs);
   const port = ports.find((p) => p.portAddress === route.wireUniverse);
   const deviceState: LinkState = lost ? 'dead' : port ? 'live' : 'doubt';

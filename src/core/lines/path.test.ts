@@ -120,7 +120,7 @@ describe('the signal path', () => {
       [universe, leg!.output, leg!.network, device!, port!].map((l) => l.state),
       ['live', 'live', 'live', 'live', 'live'],
     );
-    assert.match(device!.detail, /192\.168\.1\.20, seen now/);
+    assert.match(device!.detail, /192\.168\.1\.20, answers/);
   });
   test('a universe without a way is dead and says where to go', () => {
     const { universe } = look({ route: false });

@@ -1,7 +1,8 @@
 import type { Fault } from '../faults.ts';
 import type { Protocol } from '../records/output.ts';
 import type { LiveCommand, LiveState } from '../show/index.ts';
-import type { NetworkAnswer, NetworkAsk, NetworkState } from './network.ts';
+import type { NetworkAnswer, NetworkAsk } from './network.ts';
+import type { NetworkDelta } from './network-diff.ts';
 
 /** State of one output as the engine sees it. */
 export interface OutputHealth {
@@ -75,7 +76,8 @@ export type FromEngine =
       readonly universes: readonly number[];
     }
   | { readonly type: 'health'; readonly health: EngineHealth }
-  | { readonly type: 'network'; readonly network: NetworkState }
+  /** What changed of the network; `whole`: all there is. */
+  | { readonly type: 'network'; readonly delta: NetworkDelta; readonly whole: boolean }
   | {
       readonly type: 'answer';
       readonly id: number;

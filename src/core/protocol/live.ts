@@ -6,7 +6,8 @@ import { recordSchema, type AnyRecord } from '../records/index.ts';
 import { liveCommandSchema, probeSchema, type LiveState } from '../show/index.ts';
 import { testRequestSchema } from '../signal/index.ts';
 import type { EngineHealth } from './link.ts';
-import { networkAskSchema, type NetworkAnswer, type NetworkState } from './network.ts';
+import { networkAskSchema, type NetworkAnswer } from './network.ts';
+import type { NetworkDelta } from './network-diff.ts';
 import type { StandinReport } from './standin.ts';
 
 /** Most records in one edit. */
@@ -127,7 +128,8 @@ export type ServerMessage =
       readonly universes: readonly number[];
     }
   | { readonly type: 'system'; readonly system: SystemState }
-  | { readonly type: 'network'; readonly network: NetworkState }
+  /** What changed of the network; `whole`: all there is. */
+  | { readonly type: 'network'; readonly delta: NetworkDelta; readonly whole: boolean }
   | {
       readonly type: 'answer';
       readonly id: number;

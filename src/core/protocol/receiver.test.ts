@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { decodeFrame, encodeFrame, encodeJson, encodeMessage, MESSAGE_JSON, MessageReader } from './framing.ts';
-import { UniverseReceiver, type ReceivedPacket } from './receiver.ts';
+import { PRIORITIES_CODE, UniverseReceiver, type ReceivedPacket } from './receiver.ts';
 
 const packet = (over: Partial<ReceivedPacket> = {}): ReceivedPacket => ({
   sourceId: 'a',
@@ -34,6 +34,35 @@ describe('a universe as a receiver sees it', () => {
     assert.equal(receiver.slots[0], 10);
     receiver.receive(packet({ sequence: 3, terminated: true }), 2700);
     assert.deepEqual(receiver.sources(2700), []);
+  });
+  test('a stream that becomes shorter leaves nothing behind', () => {
+    const receiver = new UniverseReceiver('sacn');
+    receiver.receive(packet({ slots: new Uint8Array(512).fill(200) }), 0);
+    receiver.receive(packet({ sequence: 1, slots: Uint8Array.of(7, 8) }), 25);
+    assert.deepEqual([...receiver.slots.subarray(0, 4)], [7, 8, 0, 0]);
+    assert.equal(Math.max(...receiver.slots.subarray(2)), 0);
+  });
+  test('priorities by slot: each slot goes to the highest, 0 is nobody’s, and they end with their packets', () => {
+    const receiver = new UniverseReceiver('sacn');
+    const by = (...priorities: number[]) => ({
+      startCode: PRIORITIES_CODE as typeof PRIORITIES_CODE,
+      slots: Uint8Array.from(priorities),
+    });
+    receiver.receive(packet({ slots: Uint8Array.of(10, 20, 30, 40) }), 0);
+    receiver.receive(packet({ sourceId: 'b', slots: Uint8Array.of(1, 2, 3, 4) }), 0);
+    receiver.receive(packet({ sourceId: 'b', sequence: 1, ...by(150, 50, 0, 100) }), 1);
+    // Above 100, below it, not sourced, and equal: then the higher level.
+    assert.deepEqual([...receiver.slots.subarray(0, 4)], [1, 20, 30, 40]);
+    assert.deepEqual([...receiver.slotPriorities!.subarray(0, 4)], [150, 100, 100, 100]);
+    assert.equal(receiver.priority(2), 150);
+    receiver.receive(packet({ sequence: 1, terminated: true }), 3);
+    assert.deepEqual([...receiver.slots.subarray(0, 4)], [1, 2, 0, 4]);
+    // One numbering for both kinds of packet: an old one is dropped whatever it is.
+    assert.equal(receiver.receive(packet({ sourceId: 'b', sequence: 0, slots: Uint8Array.of(9) }), 4), false);
+    receiver.receive(packet({ sourceId: 'b', sequence: 2, slots: Uint8Array.of(1, 2, 3, 4) }), 2400);
+    receiver.receive(packet({ sourceId: 'b', sequence: 3, slots: Uint8Array.of(1, 2, 3, 4) }), 2600);
+    assert.deepEqual([...receiver.slots.subarray(0, 4)], [1, 2, 3, 4]);
+    assert.equal(receiver.slotPriorities, null);
   });
   test('counts lost packets and drops old ones', () => {
     const receiver = new UniverseReceiver('sacn');

@@ -5,7 +5,18 @@ export const SOURCE_TIMEOUT_MS = 2500;
 /** Sources remembered for one universe; a hostile sender cannot fill the memory. */
 const SOURCE_LIMIT = 16;
 
+/** Start codes (ANSI E1.11): slots, and the priority of each slot (registered with ESTA for use with E1.31). */
+export const SLOTS_CODE = 0;
+export const PRIORITIES_CODE = 0xdd;
+
+type HeardCode = typeof SLOTS_CODE | typeof PRIORITIES_CODE;
+/** True for the start codes that a receiver of levels understands. */
+export const isHeard = (startCode: number): startCode is HeardCode =>
+  startCode === SLOTS_CODE || startCode === PRIORITIES_CODE;
+
 export interface ReceivedPacket {
+  /** What `slots` are: levels, or priorities 0-200 where 0 says that a slot is not sourced. */
+  readonly startCode?: HeardCode;
   readonly sourceId: string;
   readonly sourceName: string;
   readonly priority: number;
@@ -20,6 +31,9 @@ interface Source {
   sequence: number;
   seenAt: number;
   readonly slots: Uint8Array;
+  /** Priority of each slot, where the source sends such, and when it did last. */
+  bySlot: Uint8Array | null;
+  bySlotAt: number;
 }
 
 /** How sequence numbers count: sACN through 0-255, Art-Net through 1-255 with 0 for "not counted". */
@@ -49,6 +63,8 @@ export class UniverseReceiver {
   lastSeenMs: number | null = null;
   /** What comes out: the winner's slots, merged where several win. */
   readonly slots = new Uint8Array(512);
+  /** Priority that each slot was won with, 0 for nobody's; null while no source gives priorities by slot. */
+  slotPriorities: Uint8Array | null = null;
 
   constructor(kind: SequenceKind) {
     this.#kind = kind;
@@ -73,14 +89,26 @@ export class UniverseReceiver {
         sequence: packet.sequence,
         seenAt: nowMs,
         slots: new Uint8Array(512),
+        bySlot: null,
+        bySlotAt: 0,
       };
       this.#sources.set(packet.sourceId, source);
     }
     source.name = packet.sourceName;
-    source.priority = packet.priority;
     source.sequence = packet.sequence;
     source.seenAt = nowMs;
-    source.slots.set(packet.slots.subarray(0, 512));
+    const given = packet.slots.subarray(0, 512);
+    if (packet.startCode === PRIORITIES_CODE) {
+      source.bySlot ??= new Uint8Array(512);
+      source.bySlot.set(given);
+      source.bySlot.fill(0, given.length);
+      source.bySlotAt = nowMs;
+    } else {
+      source.priority = packet.priority;
+      source.slots.set(given);
+      // What a shorter stream leaves out is at nothing, not as it was.
+      source.slots.fill(0, given.length);
+    }
     this.packets++;
     this.lastSeenMs = nowMs;
     this.#arrivals.push(nowMs);
@@ -98,16 +126,23 @@ export class UniverseReceiver {
 
   #expire(nowMs: number): void {
     let gone = false;
-    for (const [id, source] of this.#sources)
+    for (const [id, source] of this.#sources) {
       if (nowMs - source.seenAt > SOURCE_TIMEOUT_MS) gone = this.#sources.delete(id);
+      else if (source.bySlot && nowMs - source.bySlotAt > SOURCE_TIMEOUT_MS) {
+        source.bySlot = null;
+        gone = true;
+      }
+    }
     if (gone) this.#merge();
   }
 
   #merge(): void {
-    let top = -1;
-    for (const source of this.#sources.values()) top = Math.max(top, source.priority);
+    const sources = [...this.#sources.values()];
+    if (sources.some((s) => s.bySlot)) return this.#mergeBySlot(sources);
+    this.slotPriorities = null;
+    const top = Math.max(-1, ...sources.map((s) => s.priority));
     let first = true;
-    for (const source of this.#sources.values()) {
+    for (const source of sources) {
       if (source.priority !== top) continue;
       if (first) this.slots.set(source.slots);
       else for (let i = 0; i < 512; i++) this.slots[i] = Math.max(this.slots[i]!, source.slots[i]!);
@@ -115,11 +150,27 @@ export class UniverseReceiver {
     }
   }
 
+  /** The highest priority of each slot wins it; between equals the highest level. */
+  #mergeBySlot(sources: readonly Source[]): void {
+    const won = (this.slotPriorities ??= new Uint8Array(512));
+    won.fill(0);
+    this.slots.fill(0);
+    for (const { bySlot, priority, slots } of sources)
+      for (let i = 0; i < 512; i++) {
+        // A source without priorities by slot sources every slot; its 0 is the lowest, yet not none.
+        const own = bySlot ? bySlot[i]! : Math.max(1, priority);
+        if (own === 0 || own < won[i]!) continue;
+        this.slots[i] = own > won[i]! ? slots[i]! : Math.max(this.slots[i]!, slots[i]!);
+        won[i] = own;
+      }
+  }
+
   /** Highest priority that is alive, or -1. */
   priority(nowMs: number): number {
     this.#expire(nowMs);
     let top = -1;
-    for (const source of this.#sources.values()) top = Math.max(top, source.priority);
+    for (const { bySlot, priority } of this.#sources.values())
+      top = Math.max(top, bySlot ? bySlot.reduce((most, p) => Math.max(most, p), 0) : priority);
     return top;
   }
 

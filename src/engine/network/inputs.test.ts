@@ -48,8 +48,18 @@ function desk(record: InputRecord) {
       made.tidy();
     },
     first: () => shared.read(0)?.[0] ?? null,
+    marks: (count: number) => [...(shared.marks(0)?.subarray(0, count) ?? [])],
   };
 }
+
+test('a desk that gives priorities by slot takes over only those that are high enough', () => {
+  const d = desk(input({ use: 'takeover', priority: 100 }));
+  d.take(packet(1, 90));
+  assert.deepEqual(d.marks(3), [], 'all of it');
+  d.take(packet(2, 0, { startCode: 0xdd, slots: Uint8Array.of(150, 40, 0, 100) }));
+  assert.deepEqual(d.marks(5), [1, 0, 0, 1, 0]);
+  assert.equal(d.first(), 90);
+});
 
 describe('a desk that comes in', () => {
   test('is handed to the frame thread, and let go when it falls silent for 2.5 s', () => {

@@ -93,7 +93,14 @@ export class InputDesk {
     const { receiver, input, entry } = incoming;
     const priority = receiver.priority(now);
     incoming.merged = entry >= 0 && priority >= 0 && (input.use === 'htp' || priority >= input.priority);
-    if (entry >= 0) this.#memory.write(entry, incoming.merged ? receiver.slots : null);
+    if (entry < 0) return;
+    const { slotPriorities } = receiver;
+    const least = input.use === 'takeover' ? Math.max(1, input.priority) : 1;
+    this.#memory.write(
+      entry,
+      incoming.merged ? receiver.slots : null,
+      slotPriorities && slotPriorities.map((p) => (p >= least ? 1 : 0)),
+    );
   }
 
   #work(input: InputRecord, wireUniverse: number, slots: Uint8Array): void {

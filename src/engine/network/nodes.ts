@@ -2,6 +2,7 @@ import { makeArtPoll, makeArtPollReply, type ArtNode } from '../../core/protocol
 import type { GatewayHealth } from '../../core/protocol/link.ts';
 import type { FoundNode } from '../../core/protocol/network.ts';
 import type { OutputRecord } from '../../core/records/index.ts';
+import { Remembered } from './remembered.ts';
 import { ownAddressFor, type Ways } from './ways.ts';
 import { EVERYWHERE, type ArtNetSockets, type HeardArtNet } from './artnet-sockets.ts';
 
@@ -10,6 +11,8 @@ export const POLL_MS = 2500;
 const LOST_MS = 10_000;
 /** Devices remembered; whoever sends more replies than that is no lighting network. */
 const MOST_NODES = 1000;
+/** One that is lost is shown as lost for so long. */
+const FORGET_MS = 600_000;
 const MOST_DESTINATIONS = 4096;
 const MOST_ANSWERS_A_SECOND = 20;
 
@@ -27,7 +30,12 @@ const OUR_NAME = 'Amber Kite';
  * when it goes.
  */
 export class NodeWatch {
-  readonly #seen = new Map<string, Seen>();
+  readonly #seen = new Remembered<Seen>({
+    most: MOST_NODES,
+    confirmMs: POLL_MS - 500,
+    forgetStrangerMs: LOST_MS * 1.5,
+    forgetKnownMs: FORGET_MS,
+  });
   readonly #sockets: ArtNetSockets;
   readonly #now: () => number;
   readonly #ways: () => Ways;
@@ -36,7 +44,13 @@ export class NodeWatch {
   #segments: readonly { readonly broadcast: string; readonly own: string }[] = [];
   #scanUntil = 0;
   #answers = { since: 0, count: 0 };
-  ignored = 0;
+  /** Addresses that outputs name. */
+  #named: ReadonlySet<string> = new Set();
+
+  /** Devices that were forgotten to make room for others. */
+  get ignored(): number {
+    return this.#seen.driven;
+  }
 
   constructor(sockets: ArtNetSockets, now: () => number, ways: () => Ways) {
     this.#sockets = sockets;
@@ -47,6 +61,8 @@ export class NodeWatch {
 
   setOutputs(outputs: readonly OutputRecord[], segments: readonly { broadcast: string; own: string }[]): void {
     this.#outputs = outputs.filter((o) => o.protocol === 'artnet');
+    this.#named = new Set(this.#outputs.flatMap((o) => o.destinations));
+    this.#seen.tidy(this.#now(), ({ node }) => this.#named.has(node.ip));
     this.#segments = segments;
   }
 
@@ -79,12 +95,7 @@ export class NodeWatch {
     if (node.longName.startsWith(OUR_NAME) && node.style === 1) return;
     // What a reply says of its own address is not trusted: the packet came from where it came from.
     const key = `${from}/${node.bindIndex}`;
-    const known = this.#seen.get(key);
-    if (!known && this.#seen.size >= MOST_NODES && !this.#forgetOne()) {
-      this.ignored++;
-      return;
-    }
-    this.#seen.set(key, { node: { ...node, ip: from }, own, at: this.#now() });
+    this.#seen.note(key, { node: { ...node, ip: from }, own, at: this.#now() }, this.#named.has(from));
   }
 
   #isOwn(ip: string): boolean {
@@ -114,15 +125,6 @@ export class NodeWatch {
       outputs: [],
     };
     this.#sockets.send(makeArtPollReply(node), from, own);
-  }
-
-  /** Makes room by forgetting a lost device that no output names; false when there is none. */
-  #forgetOne(): boolean {
-    const named = new Set(this.#outputs.flatMap((o) => o.destinations));
-    const now = this.#now();
-    for (const [key, { at, node }] of this.#seen)
-      if (now - at > LOST_MS && !named.has(node.ip)) return this.#seen.delete(key);
-    return false;
   }
 
   nodes(): FoundNode[] {

@@ -35,6 +35,9 @@ const ATTEMPTS = 3;
 const TIMER_UNIT_MS = 100;
 const MOST_TIMER_MS = 5000;
 const MOST_DEVICES = 2000;
+/** A faulty device that has not been heard for so long makes room; a lost one is forgotten after so long. */
+const SILENT_MS = 60_000;
+const FORGET_MS = 600_000;
 const MOST_PERSONALITIES = 32;
 const MOST_SENSORS = 16;
 const NO_DATA = new Uint8Array(0);
@@ -89,6 +92,7 @@ export class RdmService {
 
   /** Asks for the tables as they are; cheap enough to do often. */
   refresh(): void {
+    this.tidy();
     for (const { ip, portAddress } of this.#ports()) this.#send(makeTodRequest(portAddress), ip);
   }
 
@@ -125,7 +129,7 @@ export class RdmService {
         if (back) this.#readLater(known);
         continue;
       }
-      if (this.#devices.size >= MOST_DEVICES) {
+      if (this.#devices.size >= MOST_DEVICES && !this.#forgetOne(now)) {
         this.ignored++;
         continue;
       }
@@ -154,6 +158,22 @@ export class RdmService {
     for (const device of this.#devices.values())
       if (device.gatewayIp === ip && device.portAddress === portAddress && !there.has(device.uid))
         device.state = 'lost';
+  }
+
+  /** Makes room: a device that is lost, or whose gateway is gone; false where there is none. */
+  #forgetOne(now: number): boolean {
+    for (const { uid, state, gatewayIp, portAddress, lastSeenMs } of this.#devices.values()) {
+      const gone = state === 'lost' || !this.#nodes.puts(gatewayIp, portAddress);
+      if (gone || (state === 'faulty' && now - lastSeenMs > SILENT_MS)) return this.#devices.delete(uid);
+    }
+    return false;
+  }
+
+  /** Devices that were lost long ago are forgotten. */
+  tidy(): void {
+    const now = this.#now();
+    for (const { uid, state, lastSeenMs } of this.#devices.values())
+      if (state === 'lost' && now - lastSeenMs > FORGET_MS) this.#devices.delete(uid);
   }
 
   #answered(bytes: Uint8Array): void {

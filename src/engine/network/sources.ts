@@ -1,10 +1,11 @@
 import dgram from 'node:dgram';
 import type { FoundSource } from '../../core/protocol/network.ts';
-import { lossOf, SOURCE_TIMEOUT_MS, type ReceivedPacket } from '../../core/protocol/receiver.ts';
+import { isHeard, lossOf, SOURCE_TIMEOUT_MS, type ReceivedPacket } from '../../core/protocol/receiver.ts';
 import { decodeSacnExtended, DISCOVERY_MS, DISCOVERY_UNIVERSE } from '../../core/protocol/sacn-extended.ts';
 import { decodeSacn, multicastGroup, SACN_PORT, type SacnData } from '../../core/protocol/sacn.ts';
 import { Rates } from '../rates.ts';
 import type { ArtNetSockets, HeardArtNet } from './artnet-sockets.ts';
+import { Remembered } from './remembered.ts';
 import { closeQuietly, grow } from './sockets.ts';
 
 /** Slots of one universe that somebody else sends. */
@@ -26,10 +27,12 @@ interface Source {
   announced: readonly number[];
   lost: number;
   packets: number;
-  seenAt: number;
+  at: number;
 }
 
 const MOST_SOURCES = 500;
+/** One that is lost is shown as lost for so long. */
+const FORGET_MS = 600_000;
 const MOST_UNIVERSES = 512;
 /** Most multicast groups that are listened to besides discovery. */
 const MOST_GROUPS = 64;
@@ -39,7 +42,12 @@ const REJOIN_MS = 10_000;
 
 /** Hears what other sources send: sACN by unicast and multicast, Art-Net on the shared sockets. Our own is left out. */
 export class SourceWatch {
-  readonly #sources = new Map<string, Source>();
+  readonly #sources = new Remembered<Source>({
+    most: MOST_SOURCES,
+    confirmMs: 1500,
+    forgetStrangerMs: DISCOVERY_MS * 1.5,
+    forgetKnownMs: FORGET_MS,
+  });
   readonly #groups = new Map<string, dgram.Socket>();
   readonly #unicast = new Map<string, dgram.Socket>();
   readonly #troubles = new Map<string, string>();
@@ -53,7 +61,13 @@ export class SourceWatch {
   #ownAddresses: ReadonlySet<string> = new Set();
   #ownPorts: ReadonlySet<number> = new Set();
   refused = 0;
-  ignored = 0;
+  /** Universes of a source beyond what is kept. */
+  #surplus = 0;
+
+  /** Sources that were forgotten to make room for others, and universes that were not kept. */
+  get ignored(): number {
+    return this.#sources.driven + this.#surplus;
+  }
 
   get troubles(): string[] {
     return [...this.#troubles.values()];
@@ -146,10 +160,12 @@ export class SourceWatch {
     const decoded = decodeSacn(packet);
     if (!decoded.ok) return this.#takeExtended(packet, from);
     const { value } = decoded;
-    if (value.startCode !== 0) return;
+    const { startCode } = value;
+    if (!isHeard(startCode)) return;
     this.#note(value, from);
     this.#onData({
       protocol: 'sacn',
+      startCode,
       wireUniverse: value.universe,
       sourceId: value.cid,
       sourceName: value.sourceName,
@@ -164,7 +180,6 @@ export class SourceWatch {
 
   #note(data: SacnData, from: string): void {
     const source = this.#source('sacn', data.cid, data.sourceName, from);
-    if (!source) return;
     const now = this.#now();
     source.priority = data.priority;
     if (data.terminated) {
@@ -182,7 +197,7 @@ export class SourceWatch {
       known.sequence = sequence;
       known.at = now;
     } else if (source.universes.size < MOST_UNIVERSES) source.universes.set(universe, { at: now, sequence });
-    else this.ignored++;
+    else this.#surplus++;
   }
 
   #takeExtended(packet: Uint8Array, from: string): void {
@@ -194,7 +209,6 @@ export class SourceWatch {
     if (decoded.value.type !== 'discovery') return;
     const { cid, sourceName, page, universes } = decoded.value;
     const source = this.#source('sacn', cid, sourceName, from);
-    if (!source) return;
     const before = page === 0 ? [] : source.announced;
     source.announced = [...new Set([...before, ...universes])].slice(0, MOST_UNIVERSES);
   }
@@ -210,7 +224,7 @@ export class SourceWatch {
     if (this.#ownPorts.has(fromPort) && (this.#ownAddresses.has(from) || from.startsWith('127.'))) return;
     const { portAddress, sequence, slots } = packet;
     const source = this.#source('artnet', from, from, from);
-    if (source) this.#count(source, 'artnet', portAddress, sequence, this.#now());
+    this.#count(source, 'artnet', portAddress, sequence, this.#now());
     this.#onData({
       protocol: 'artnet',
       wireUniverse: portAddress,
@@ -224,45 +238,30 @@ export class SourceWatch {
     });
   }
 
-  #source(protocol: 'sacn' | 'artnet', id: string, name: string, ip: string): Source | null {
-    const now = this.#now();
-    let source = this.#sources.get(id);
-    if (!source) {
-      if (this.#sources.size >= MOST_SOURCES && !this.#forgetOne(now)) {
-        this.ignored++;
-        return null;
-      }
-      source = {
-        protocol,
-        id,
-        name,
-        ip,
-        priority: null,
-        universes: new Map(),
-        announced: [],
-        lost: 0,
-        packets: 0,
-        seenAt: now,
-      };
-      this.#sources.set(id, source);
-    }
+  #source(protocol: 'sacn' | 'artnet', id: string, name: string, ip: string): Source {
+    const at = this.#now();
+    const source = this.#sources.get(id) ?? {
+      protocol,
+      id,
+      name,
+      ip,
+      priority: null,
+      universes: new Map(),
+      announced: [],
+      lost: 0,
+      packets: 0,
+      at,
+    };
     source.name = name;
     source.ip = ip;
-    source.seenAt = now;
+    source.at = at;
+    this.#sources.note(id, source);
     return source;
-  }
-
-  #forgetOne(now: number): boolean {
-    for (const [id, { seenAt }] of this.#sources) {
-      if (now - seenAt <= DISCOVERY_MS * 3) continue;
-      this.#rates.forget(id);
-      return this.#sources.delete(id);
-    }
-    return false;
   }
 
   sources(): FoundSource[] {
     const now = this.#now();
+    for (const id of this.#sources.tidy(now)) this.#rates.forget(id);
     return [...this.#sources.values()].map((s) => {
       for (const [universe, { at }] of s.universes) if (now - at > SOURCE_TIMEOUT_MS) s.universes.delete(universe);
       // One that only announces itself does so every 10 s.
@@ -276,8 +275,8 @@ export class SourceWatch {
         universes: [...new Set([...s.universes.keys(), ...s.announced])].sort((a, b) => a - b),
         packetsPerSecond: Math.round(this.#rates.rateOf(s.id, s.packets, now)),
         lost: s.lost,
-        state: now - s.seenAt > silence ? ('lost' as const) : ('found' as const),
-        lastSeenMs: s.seenAt,
+        state: now - s.at > silence ? ('lost' as const) : ('found' as const),
+        lastSeenMs: s.at,
       };
     });
   }

@@ -11,6 +11,7 @@ import type { LitId, UnitId } from '$core/ids.ts';
 import { decodeFrame } from '$core/protocol/framing.ts';
 import type { ClientMessage, ServerMessage, SystemState, UndoInfo, Walker } from '$core/protocol/live.ts';
 import { EMPTY_NETWORK, type NetworkAnswer, type NetworkAsk, type NetworkState } from '$core/protocol/network.ts';
+import { applyNetwork } from '$core/protocol/network-diff.ts';
 import { applyLive, mergedTry, type LiveCommand, type LiveState, type Probe } from '$core/show/index.ts';
 import type { TestRequest } from '$core/signal/index.ts';
 import { changeFaults } from '$core/document/rules.ts';
@@ -182,7 +183,7 @@ export class LiveClient {
         this.system = message.system;
         return;
       case 'network':
-        this.network = message.network;
+        this.network = applyNetwork(message.whole ? EMPTY_NETWORK : this.network, message.delta);
         return;
       case 'answer':
         this.#asking.get(message.id)?.(message);

@@ -3,6 +3,7 @@ import type { Fault } from '../../core/faults.ts';
 import { decodeFrame, encodeJson, MESSAGE_FRAME, MessageReader, type FrameKind } from '../../core/protocol/framing.ts';
 import type { EngineHealth, FromEngine, ToEngine } from '../../core/protocol/link.ts';
 import { EMPTY_NETWORK, type NetworkAnswer, type NetworkAsk, type NetworkState } from '../../core/protocol/network.ts';
+import { applyNetwork, type NetworkDelta } from '../../core/protocol/network-diff.ts';
 import type { LiveCommand, LiveState } from '../../core/show/index.ts';
 
 const RETRY_MS = 150;
@@ -22,7 +23,7 @@ export interface EngineEvents {
     frameNumber: number,
     kind: FrameKind,
   ): void;
-  onNetwork(network: NetworkState): void;
+  onNetwork(delta: NetworkDelta, whole: boolean): void;
 }
 
 const away: Fault = {
@@ -121,8 +122,8 @@ export class EngineLink {
         this.#healthAt = performance.now();
         return this.#events.onHealth();
       case 'network':
-        this.network = message.network;
-        return this.#events.onNetwork(message.network);
+        this.network = applyNetwork(message.whole ? EMPTY_NETWORK : this.network, message.delta);
+        return this.#events.onNetwork(message.delta, message.whole);
       case 'answer':
         this.#waiting.get(message.id)?.(message.fault, message.answer);
         this.#waiting.delete(message.id);

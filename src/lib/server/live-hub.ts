@@ -6,6 +6,7 @@ import { faultsFromZod, type Fault } from '../../core/faults.ts';
 import type { LitId } from '../../core/ids.ts';
 import { encodeFrame, type FrameKind } from '../../core/protocol/framing.ts';
 import { clientMessageSchema, type ClientMessage, type ServerMessage, type Walker } from '../../core/protocol/live.ts';
+import { wholeNetwork } from '../../core/protocol/network-diff.ts';
 import type { LiveCommand } from '../../core/show/index.ts';
 import type { NetworkAnswer, NetworkAsk, NetworkState } from '../../core/protocol/network.ts';
 import { sameOrigin } from './origin.ts';
@@ -124,7 +125,7 @@ export class LiveHub {
       this.#clients.add(client);
       this.#send(client, welcome);
       this.#send(client, { type: 'walkers', walkers: this.#walkers() });
-      this.#send(client, { type: 'network', network: this.#host.network() });
+      this.#send(client, { type: 'network', delta: wholeNetwork(this.#host.network()), whole: true });
     } catch (error) {
       this.#send(client, { type: 'fault', faults: faultsOf(error, (bug) => this.#host.report(bug)) });
       socket.close(1013, 'try again');

@@ -77,7 +77,7 @@ export class Services {
       onState: (live, universes) => this.hub.broadcast({ type: 'live', live, now: Date.now(), universes }),
       onHealth: () => this.#sendSystem(),
       onFrame: (universes, timeMs, frameNumber, kind) => this.hub.frame(universes, timeMs, frameNumber, kind),
-      onNetwork: (network) => this.hub.broadcast({ type: 'network', network }),
+      onNetwork: (delta, whole) => this.hub.broadcast({ type: 'network', delta, whole }),
     });
     this.standins =
       options.standinPort === null ? null : new StandinLink(options.standinPort, () => this.#sendSystem());

@@ -55,7 +55,7 @@
     <dt>Behind</dt>
     <dd>{gateway}, port-address <span class="num">{device.portAddress}</span></dd>
     <dt>Heard</dt>
-    <dd>{agoWords(app.live.network.now, device.lastSeenMs)}</dd>
+    <dd>{device.state === 'lost' ? agoWords(app.live.network.now, device.lastSeenMs) : 'now'}</dd>
     {#each device.sensors as sensor (sensor.number)}
       <dt>{sensor.name}</dt>
       <dd class="num">{sensor.value} {sensor.unit}</dd>
