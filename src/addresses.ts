@@ -12,7 +12,7 @@ export interface StandinAddresses {
   readonly hub: string;
   readonly string: string;
   /** Path of the serial port of the USB interface. */
-  readonly widget: string;
+  readonly usb: string;
   /** Reaches all simulated Art-Net devices, as the broadcast address of a network would. */
   readonly broadcast: string;
   /** Where the engine sends Art-Net from, so that two copies on one machine do not take each other's answers. */
@@ -33,7 +33,7 @@ export function standinAddresses(dataDir: string): StandinAddresses {
     console: `${net}.50`,
     hub: `${net}.30:8430`,
     string: `${net}.40:8440`,
-    widget: join(dataDir, 'widget-port'),
+    usb: join(dataDir, 'usb-port'),
     broadcast: `${net}.255`,
     engine: `${net}.1`,
   };

@@ -9,7 +9,7 @@ import { StandinHost } from '../standins/host.ts';
 import { LampHub } from '../standins/lamp-hub.ts';
 import { MappedStringDevice } from '../standins/mapped-string.ts';
 import { RdmResponder } from '../standins/rdm-responder.ts';
-import { Widget } from '../standins/widget.ts';
+import { UsbInterface } from '../standins/usb.ts';
 import { addressOption, numberOption, oneWord, unusable, type Arguments, type Command } from './command.ts';
 import { numbersOf } from './ranges.ts';
 
@@ -90,8 +90,8 @@ function deviceOf(kind: StandinKind, args: Arguments, now: () => number): Standi
       const responders = Array.from({ length: count }, (_, i) => responder(i));
       return new Gateway({ ...common, kind, address, wireUniverses, rdm: { [wireUniverses[0]!]: responders } }, now);
     }
-    case 'widget':
-      return new Widget({ ...common, path: args.options['path'] ?? 'widget-port' }, now);
+    case 'usb':
+      return new UsbInterface({ ...common, path: args.options['path'] ?? 'usb-port' }, now);
     case 'hub':
       return new LampHub({ ...common, host: address, port: HTTP_PORT, lamps: ['Lamp 1', 'Lamp 2', 'Lamp 3'] }, now);
     case 'string':

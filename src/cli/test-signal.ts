@@ -173,10 +173,10 @@ function serialSender(target: Target): TestSender {
   serial.setOutputs([output]);
   let counts = { packets: 0, errors: 0, lastError: null as string | null };
   return {
-    send: (bytes, at) => serial.send(() => bytes, at),
+    send: (bytes, at) => serial.send((_, port) => (port === 1 ? bytes : null), at),
     end: async (dark, at) => {
       await new Promise((resolve) => setTimeout(resolve, SETTLE_MS));
-      serial.send(() => dark, at + SETTLE_MS);
+      serial.send((_, port) => (port === 1 ? dark : null), at + SETTLE_MS);
       await new Promise((resolve) => setTimeout(resolve, SETTLE_MS));
       counts = serial.healthOf(output.id) ?? counts;
       serial.close();

@@ -20,7 +20,7 @@ export async function run(parts: { frames: Frames; kept: KeptState; sourceName: 
     simulated: at && {
       broadcast: at.broadcast,
       own: at.engine,
-      serialPaths: [at.widget],
+      serialPaths: [at.usb],
       devices: [at.hub, at.string],
     },
     log,

@@ -6,7 +6,7 @@ import { Gateway } from './gateway.ts';
 import { LampHub } from './lamp-hub.ts';
 import { MappedStringDevice } from './mapped-string.ts';
 import { RdmResponder, type ResponderOptions } from './rdm-responder.ts';
-import { Widget } from './widget.ts';
+import { UsbInterface } from './usb.ts';
 
 const HERON = [
   { name: '16 channels', footprint: 16 },
@@ -128,7 +128,7 @@ export function demoStandins(at: StandinAddresses, now: () => number, random: ()
       },
       now,
     ),
-    new Widget({ id: 'widget', name: 'USB interface', path: at.widget, random }, now),
+    new UsbInterface({ id: 'usb', name: 'USB interface', path: at.usb, random }, now),
     new LampHub(
       {
         id: 'hub',

@@ -74,7 +74,7 @@ describe('the whole line', () => {
     }
     const { standins } = await app.health();
     // A pseudo-serial port of a machine that stood still may lose the middle of a message; packets arrive whole.
-    const refused = standins!.gateways.filter((g) => g.kind !== 'widget' && g.refused > 0);
+    const refused = standins!.gateways.filter((g) => g.kind !== 'usb' && g.refused > 0);
     assert.deepEqual(refused, []);
     await ready();
   });

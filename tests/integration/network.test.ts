@@ -19,7 +19,7 @@ import { Gateway } from '../../src/standins/gateway.ts';
 import { LampHub } from '../../src/standins/lamp-hub.ts';
 import { MappedStringDevice } from '../../src/standins/mapped-string.ts';
 import { RdmResponder } from '../../src/standins/rdm-responder.ts';
-import { Widget } from '../../src/standins/widget.ts';
+import { SECOND_PORT_LABEL, UsbInterface } from '../../src/standins/usb.ts';
 import { units } from '../support/rig.ts';
 import { until } from '../support/app.ts';
 import { mouth, TestNetwork } from '../support/network.ts';
@@ -360,25 +360,55 @@ describe(
     test('takes frames, says its serial number, is pulled out in the middle of a frame and comes back', async () => {
       const t = network();
       const file = path.join(mkdtempSync(path.join(os.tmpdir(), 'amber-pty-')), 'port');
-      const widget = new Widget({ id: 'w', name: 'W', path: file, random: t.random }, t.now);
-      await t.stand(widget);
+      const usb = new UsbInterface({ id: 'w', name: 'W', path: file, random: t.random }, t.now);
+      await t.stand(usb);
       t.slots.set(1, new Uint8Array(512).fill(7));
       const output = make('output', { id: 'output:u', name: 'USB', protocol: 'serial', serialPath: file });
       const route = make('route', { id: 'route:u', universe: 1, outputId: 'output:u', wireUniverse: 1 });
       const n = t.start([output, route], { serialPaths: [file] });
-      const received = (): Uint8Array => Buffer.from(widget.report().ports[0]!.slots, 'base64');
+      const received = (): Uint8Array => Buffer.from(usb.report().ports[0]!.slots, 'base64');
       await until('frames', () => received()[511] === 7);
       await until(
         'what it says of itself',
         () => n.slowHealthOf('output:u')?.says === 'serial number 60001742, firmware 1.4',
       );
-      widget.order({ id: 'w', misbehave: misbehave({ vanished: true }) });
+      usb.order({ id: 'w', misbehave: misbehave({ vanished: true }) });
       await until('the fault', () => /unplugged|no port|closed/.test(n.slowHealthOf('output:u')?.lastError ?? ''));
       t.slots.set(1, new Uint8Array(512).fill(9));
-      widget.order({ id: 'w', misbehave: misbehave({}) });
+      usb.order({ id: 'w', misbehave: misbehave({}) });
       await until('frames again', () => received()[511] === 9, 8);
       assert.equal(n.slowHealthOf('output:u')?.lastError, null);
-      assert.equal(widget.report().refused, 0);
+      assert.equal(usb.report().refused, 0);
+    });
+    test('two universes on its two ports; it comes back by itself when its tool is killed', async () => {
+      const t = network();
+      const file = path.join(mkdtempSync(path.join(os.tmpdir(), 'amber-pty-')), 'port');
+      const usb = new UsbInterface({ id: 'w', name: 'W', path: file, random: t.random }, t.now);
+      await t.stand(usb);
+      t.slots.set(1, new Uint8Array(512).fill(7));
+      t.slots.set(5, new Uint8Array(512).fill(70));
+      const n = t.start(
+        [
+          make('output', {
+            id: 'output:u',
+            name: 'USB',
+            protocol: 'serial',
+            serialPath: file,
+            serialLabel2: SECOND_PORT_LABEL,
+          }),
+          make('route', { id: 'route:a', universe: 1, outputId: 'output:u', wireUniverse: 1 }),
+          make('route', { id: 'route:b', universe: 5, outputId: 'output:u', wireUniverse: 2 }),
+        ],
+        { serialPaths: [file] },
+      );
+      const at = (port: number): number | undefined => Buffer.from(usb.report().ports[port]!.slots, 'base64')[511];
+      await until('both', () => at(0) === 7 && at(1) === 70);
+      spawnSync('pkill', ['-9', '-f', `link=${file}`]);
+      await until('told', () => n.slowHealthOf('output:u')?.lastError != null);
+      t.slots.set(1, new Uint8Array(512).fill(8));
+      t.slots.set(5, new Uint8Array(512).fill(80));
+      await until('both again', () => at(0) === 8 && at(1) === 80);
+      assert.equal(usb.report().refused, 0);
     });
     test('what is no serial port is never opened, whatever a show names', async () => {
       const t = network();
@@ -407,7 +437,7 @@ describe(
       const t = network();
       const folder = mkdtempSync(path.join(os.tmpdir(), 'amber-pty-'));
       const [a, b] = ['a', 'b'].map(
-        (name) => new Widget({ id: name, name, path: path.join(folder, name), random: t.random }, t.now),
+        (name) => new UsbInterface({ id: name, name, path: path.join(folder, name), random: t.random }, t.now),
       );
       await t.stand(a!, b!);
       t.slots.set(1, new Uint8Array(512).fill(5));

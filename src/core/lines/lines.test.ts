@@ -8,6 +8,7 @@ import { showWith, units } from '../../../tests/support/rig.ts';
 import { lineFaults, packingList, pixelPort, resolveLine } from './index.ts';
 import { lampColour, lampSlotsOf } from './lamp.ts';
 import { stringRecords } from './mapped-string.ts';
+import type { MappedString } from '../protocol/network.ts';
 import { cableLengthFor } from './packing.ts';
 import { pixelFrameRate } from './pixels.ts';
 import { connectorIn } from './run.ts';
@@ -219,22 +220,40 @@ describe('smart lamps', () => {
 });
 
 describe('a string that knows its cells', () => {
-  const records = stringRecords(
-    {
-      name: 'Tree',
-      cells: [
-        [0, 0.5, 0],
-        [1, 0.5, 0.5],
-        [0.5, 1, 1],
-      ],
-      sizeM: [2, 1, 3],
-      strings: [
-        { first: 2, count: 1, universe: 9, address: 100 },
-        { first: 0, count: 2, universe: 8, address: 4 },
-      ],
-    },
-    { profileId: 'profile:tree', unitId: 'unit:tree', number: 5 },
-  );
+  const tree: MappedString = {
+    name: 'Tree',
+    cells: [
+      [0, 0.5, 0],
+      [1, 0.5, 0.5],
+      [0.5, 1, 1],
+    ],
+    sizeM: [2, 1, 3],
+    strings: [
+      { first: 2, count: 1, universe: 9, address: 100 },
+      { first: 0, count: 2, universe: 8, address: 4 },
+    ],
+  };
+  let made = 0;
+  const context = { newId: (kind: string) => `${kind}:tree${made++}` as never, number: 5, address: '10.0.0.7:80' };
+  const records = stringRecords(showWith(), tree, context);
+  test('is sent to at once: an output to the device, and a route for each universe', () => {
+    const [output] = records.flatMap((r) => (r.kind === 'output' ? [r] : []));
+    assert.deepEqual([output?.enabled, output?.protocol, output?.destinations], [true, 'sacn', ['10.0.0.7']]);
+    const routes = records.flatMap((r) => (r.kind === 'route' ? [[r.universe, r.wireUniverse]] : []));
+    assert.deepEqual(routes, [
+      [8, 8],
+      [9, 9],
+    ]);
+  });
+  test('where its universes are taken it gets others of ours, and keeps its own on the wire', () => {
+    const busy = showWith(...units({ slug: 'd', profile: 'generic-dimmer', mode: '1ch', address: 1, universe: 9 }));
+    const others = stringRecords(busy, tree, context);
+    const routes = others.flatMap((r) => (r.kind === 'route' ? [[r.universe, r.wireUniverse]] : []));
+    assert.deepEqual(routes, [
+      [10, 8],
+      [11, 9],
+    ]);
+  });
   test('comes with its shape about its foot, and each string where it listens', () => {
     const unit = records.find((r) => r.kind === 'unit')!;
     assert.ok(unit.kind === 'unit');

@@ -26,7 +26,7 @@ export function devicesOf(
   if (output.protocol === 'serial') {
     const works = health !== undefined && health.lastError === null && health.packetsPerSecond > 0;
     const device = link(`${key} device`, 'USB interface', health?.says ?? '', works ? 'live' : 'dead', []);
-    return [{ device, port: link(`${key} port`, 'port 1', '', works ? 'live' : 'dead', []) }];
+    return [{ device, port: link(`${key} port`, `port ${route.wireUniverse}`, '', works ? 'live' : 'dead', []) }];
   }
   if (output.multicast || (output.protocol === 'artnet' && output.delivery === 'broadcast')) {
     const device = link(`${key} device`, 'whoever listens', 'nobody answers to multicast or broadcast', 'unproved', [

@@ -234,7 +234,7 @@ describe('guesses', () => {
       'Gobo wheel',
       'Strobe',
       'Fog',
-      'Widget',
+      'UsbInterface',
     ];
     assert.deepEqual(names.map(guessAttribute), [
       'Dimmer',

@@ -3,7 +3,7 @@ import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import {
   decodeSerialNumber,
-  decodeWidgetParameters,
+  decodeUsbParameters,
   encodeFramed,
   fillFramedDmx,
   FramedReader,
@@ -78,12 +78,12 @@ describe('framed messages of USB-serial interfaces', () => {
   test('serial number and parameters', () => {
     assert.equal(decodeSerialNumber(Uint8Array.of(0x42, 0x17, 0, 0x60)), '60001742');
     assert.equal(decodeSerialNumber(Uint8Array.of(1)), null);
-    assert.deepEqual(decodeWidgetParameters(Uint8Array.of(4, 1, 9, 1, 40)), {
+    assert.deepEqual(decodeUsbParameters(Uint8Array.of(4, 1, 9, 1, 40)), {
       firmware: '1.4',
       breakUs: 96,
       markUs: 11,
       rate: 40,
     });
-    assert.equal(decodeWidgetParameters(Uint8Array.of(1, 2)), null);
+    assert.equal(decodeUsbParameters(Uint8Array.of(1, 2)), null);
   });
 });

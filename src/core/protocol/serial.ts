@@ -24,9 +24,9 @@ export function encodeFramed(label: number, data: Uint8Array): Uint8Array {
   return message;
 }
 
-/** A message that sends DMX, to be reused: `fillFramedDmx` writes the slots. */
-export const makeFramedDmx = (slotCount = 512): Uint8Array =>
-  encodeFramed(LABEL_SEND_DMX, new Uint8Array(1 + Math.max(FEWEST_SLOTS, Math.min(512, slotCount))));
+/** A message that sends DMX, to be reused: `fillFramedDmx` writes the slots. Other ports have labels of their own. */
+export const makeFramedDmx = (slotCount = 512, label = LABEL_SEND_DMX): Uint8Array =>
+  encodeFramed(label, new Uint8Array(1 + Math.max(FEWEST_SLOTS, Math.min(512, slotCount))));
 
 export function fillFramedDmx(message: Uint8Array, slots: Uint8Array): void {
   message.set(slots.subarray(0, message.length - HEAD - 2), HEAD + 1);
@@ -86,7 +86,7 @@ export function decodeSerialNumber(data: Uint8Array): string | null {
 }
 
 /** Parameters (label 3): firmware, times of break and mark in us, rate. Null for anything else. */
-export function decodeWidgetParameters(
+export function decodeUsbParameters(
   data: Uint8Array,
 ): { firmware: string; breakUs: number; markUs: number; rate: number } | null {
   if (data.length < 5) return null;

@@ -35,7 +35,7 @@ export const standinPortSchema = z.strictObject({
   /** RDM devices behind the port. */
   rdm: z.int(),
 });
-export const STANDIN_KINDS = ['sacn', 'artnet', 'pixels', 'widget', 'hub', 'string', 'console'] as const;
+export const STANDIN_KINDS = ['sacn', 'artnet', 'pixels', 'usb', 'hub', 'string', 'console'] as const;
 export type StandinKind = (typeof STANDIN_KINDS)[number];
 export const standinSchema = z.strictObject({
   id: z.string(),

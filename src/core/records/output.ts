@@ -62,6 +62,8 @@ export const outputSchema = z
     frameRateCap: z.number().min(1, 'must be 1-44').max(44, 'must be 1-44').nullable().default(null),
     /** Serial: path of the port, such as /dev/ttyUSB0 or COM3. */
     serialPath: z.string().max(200, 'at most 200 characters').default(''),
+    /** Serial, framed: what frames for its second port are labelled, as its manual says; null where it has one port. */
+    serialLabel2: z.int().min(1, 'must be 1-255').max(255, 'must be 1-255').nullable().default(null),
     /** Serial: an interface that is given whole frames, or a bare line on which we make break and mark ourselves. */
     serialKind: z.enum(['framed', 'raw']).default('framed'),
     /** Hub of smart lamps: its address, and which lamp is which unit. */

@@ -252,7 +252,7 @@ function outputs(addresses: StandinAddresses): AnyRecord[] {
       id: 'output:spare',
       name: 'Spare for the house',
       protocol: 'serial',
-      serialPath: addresses.widget,
+      serialPath: addresses.usb,
       notes: 'USB interface behind the counter, for when the bar gateway fails. Stand-in on this machine.',
     }),
     make('route', { id: 'route:spare3', universe: 3, outputId: 'output:spare', wireUniverse: 1 }),

@@ -67,7 +67,7 @@ export class Network {
   #timers: NodeJS.Timeout[] = [];
   #document: Document = new Map();
   #outputs: readonly OutputRecord[] = [];
-  /** Universe that each serial output carries. */
+  /** Universe that each port of a serial output carries, by `output port`. */
   readonly #serialUniverse = new Map<string, number>();
   #ports: readonly FoundPort[] = [];
   #scanUntil = 0;
@@ -116,8 +116,8 @@ export class Network {
     const inputs = this.inputs.setInputs(recordsOf(document, 'input'));
     this.#serialUniverse.clear();
     for (const route of recordsOf(document, 'route'))
-      if (route.enabled && !this.#serialUniverse.has(route.outputId))
-        this.#serialUniverse.set(route.outputId, route.universe);
+      if (route.enabled && !this.#serialUniverse.has(`${route.outputId} ${route.wireUniverse}`))
+        this.#serialUniverse.set(`${route.outputId} ${route.wireUniverse}`, route.universe);
     this.#serial.setOutputs(this.#outputs);
     this.#hubs.setOutputs(document, this.#outputs);
     this.#watch();
@@ -197,8 +197,8 @@ export class Network {
   #slowOutputs(): void {
     const { now, slotsOf } = this.#options;
     if (this.#serial.size > 0)
-      this.#serial.send((outputId) => {
-        const universe = this.#serialUniverse.get(outputId);
+      this.#serial.send((outputId, port) => {
+        const universe = this.#serialUniverse.get(`${outputId} ${port}`);
         return universe === undefined ? null : slotsOf(universe);
       }, now());
     if (this.#hubs.size > 0) this.#hubs.send(slotsOf, now());

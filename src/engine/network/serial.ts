@@ -1,7 +1,7 @@
 import { SerialPort } from 'serialport';
 import {
   decodeSerialNumber,
-  decodeWidgetParameters,
+  decodeUsbParameters,
   encodeFramed,
   fillFramedDmx,
   FramedReader,
@@ -20,6 +20,7 @@ const BREAK_MS = 1;
 const RAW_FRAMES_A_SECOND = 30;
 /** A write that is not done after this long: the device does not take what it is given. */
 const STUCK_MS = 1000;
+const NOTHING = new Uint8Array(512);
 
 export interface SerialHealth {
   readonly packets: number;
@@ -41,7 +42,8 @@ class SerialOut {
   #closed = false;
   #serialNumber: string | null = null;
   #firmware: string | null = null;
-  readonly #message: Uint8Array;
+  /** A message for each port. */
+  readonly #messages: readonly Uint8Array[];
   readonly #allowed: readonly string[];
   packets = 0;
   errors = 0;
@@ -50,10 +52,14 @@ class SerialOut {
   constructor(output: OutputRecord, allowed: readonly string[]) {
     this.output = output;
     this.#allowed = allowed;
-    this.#message =
-      output.serialKind === 'framed'
-        ? makeFramedDmx(output.slotsPerUniverse)
-        : new Uint8Array(1 + output.slotsPerUniverse);
+    const { serialKind, serialLabel2, slotsPerUniverse } = output;
+    const framed = (label?: number): Uint8Array => makeFramedDmx(slotsPerUniverse, label);
+    this.#messages =
+      serialKind === 'raw'
+        ? [new Uint8Array(1 + slotsPerUniverse)]
+        : serialLabel2 === null
+          ? [framed()]
+          : [framed(), framed(serialLabel2)];
   }
 
   #note(error: Error | string): void {
@@ -103,10 +109,11 @@ class SerialOut {
 
   #heard(label: number, data: Uint8Array): void {
     if (label === LABEL_SERIAL) this.#serialNumber = decodeSerialNumber(data);
-    if (label === LABEL_PARAMETERS) this.#firmware = decodeWidgetParameters(data)?.firmware ?? null;
+    if (label === LABEL_PARAMETERS) this.#firmware = decodeUsbParameters(data)?.firmware ?? null;
   }
 
-  send(slots: Uint8Array, now: number): void {
+  /** `ports`: slots of each port in order, null for one that carries nothing. */
+  send(ports: readonly (Uint8Array | null)[], now: number): void {
     if (!this.#port) {
       if (now >= this.#retryAt) this.#open(now);
       return;
@@ -125,10 +132,13 @@ class SerialOut {
     this.#dueAt = now + 1000 / rate - 2;
     this.#writing = true;
     this.#writeAt = now;
-    if (framed) {
-      fillFramedDmx(this.#message, slots);
-      this.#write(this.#message);
-    } else void this.#sendRaw(slots);
+    if (!framed) return void this.#sendRaw(ports[0] ?? NOTHING);
+    const wanted = this.#messages.filter((_, i) => ports[i]);
+    this.#messages.forEach((message, i) => {
+      const slots = ports[i];
+      if (slots) fillFramedDmx(message, slots);
+    });
+    this.#write(wanted.length === 1 ? wanted[0]! : Buffer.concat(wanted));
   }
 
   #write(bytes: Uint8Array): void {
@@ -145,13 +155,14 @@ class SerialOut {
 
   /** Break, mark after break, start code and slots (ANSI E1.11 8): break and mark are made on the line itself. */
   async #sendRaw(slots: Uint8Array): Promise<void> {
-    this.#message[0] = 0;
-    this.#message.set(slots.subarray(0, this.#message.length - 1), 1);
+    const message = this.#messages[0]!;
+    message[0] = 0;
+    message.set(slots.subarray(0, message.length - 1), 1);
     try {
       await this.#breakLine(true);
       await new Promise((resolve) => setTimeout(resolve, BREAK_MS));
       await this.#breakLine(false);
-      this.#write(this.#message);
+      this.#write(message);
     } catch (error) {
       this.#writing = false;
       this.#dueAt = this.#writeAt + RETRY_MS;
@@ -222,11 +233,11 @@ export class SerialOutputs {
     return this.#outs.size;
   }
 
-  /** `slotsOf` gives the slots an output carries, or null for none. */
-  send(slotsOf: (outputId: string) => Uint8Array | null, now: number): void {
+  /** `slotsOf` gives the slots that a port (from 1) of an output carries, or null for none. */
+  send(slotsOf: (outputId: string, port: number) => Uint8Array | null, now: number): void {
     for (const [id, out] of this.#outs) {
-      const slots = slotsOf(id);
-      if (slots) out.send(slots, now);
+      const ports = [slotsOf(id, 1), slotsOf(id, 2)];
+      if (ports.some((slots) => slots !== null)) out.send(ports, now);
     }
   }
 
@@ -243,5 +254,6 @@ export class SerialOutputs {
 const alike = (a: OutputRecord, b: OutputRecord): boolean =>
   a.serialPath === b.serialPath &&
   a.serialKind === b.serialKind &&
+  a.serialLabel2 === b.serialLabel2 &&
   a.slotsPerUniverse === b.slotsPerUniverse &&
   a.frameRateCap === b.frameRateCap;

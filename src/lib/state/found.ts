@@ -55,18 +55,23 @@ export function addHub(app: App, device: FoundDevice): OutputId | null {
   return put(app, `Add ${device.name}`, output);
 }
 
-/** Brings a string that knows its cells onto the plot, with its shape and start slot. */
+/** Brings a string that knows its cells onto the plot, with its shape, its start slots and the way to it. */
 export async function addString(app: App, address: string): Promise<void> {
   const answer = await app.live.ask({ ask: 'stringCells', address });
   if (answer?.kind !== 'string') return;
-  const records = stringRecords(answer.string, {
-    profileId: app.newId('profile'),
-    unitId: app.newId('unit'),
+  const records = stringRecords(app.live.document, answer.string, {
+    newId: (kind) => app.newId(kind),
     number: nextNumber(app.rig.units),
+    address,
   });
   if (!app.live.edit(`Add ${answer.string.name}`, { put: records, remove: [] })) return;
   const unit = records.find((r) => r.kind === 'unit');
   if (unit?.kind !== 'unit') return;
   app.selection.set([unit.id]);
-  app.live.tell('note', `${unit.name} is on the plot`, `${answer.string.cells.length} cells, from its own map.`);
+  const wired = records.some((r) => r.kind === 'output') ? ' Its output is made and sends.' : '';
+  app.live.tell(
+    'note',
+    `${unit.name} is on the plot`,
+    `${answer.string.cells.length} cells, from its own map.${wired}`,
+  );
 }

@@ -52,7 +52,7 @@
         const goes = app.rig.routes.some((r) => {
           const output = app.rig.output(r.outputId);
           const there =
-            standin.kind === 'widget'
+            standin.kind === 'usb'
               ? output?.serialPath === standin.address
               : output?.destinations.includes(standin.address);
           return r.universe === universe && r.wireUniverse === port.wireUniverse && there;

@@ -12,7 +12,7 @@
   import NameField from '../NameField.svelte';
   import LampList from './LampList.svelte';
   import OutputRoutes from './OutputRoutes.svelte';
-  import { whole } from '$lib/state/entry.ts';
+  import { saveNumber, whole } from '$lib/state/entry.ts';
   import { PROTOCOL_WORDS } from './output-words.ts';
 
   let { output }: { output: OutputRecord } = $props();
@@ -20,6 +20,8 @@
   const put = (label: string, fields: Partial<OutputRecord>): boolean =>
     app.live.edit(`${label} of ${output.name}`, { put: [{ ...output, ...fields }], remove: [] });
   const IPV4 = /^(25[0-5]|2[0-4]\d|1?\d?\d)(\.(25[0-5]|2[0-4]\d|1?\d?\d)){3}$/;
+  /** Mostly it is another: its manual says. */
+  const SECOND_LABEL = 7;
   const packets = $derived(output.protocol === 'sacn' || output.protocol === 'artnet');
 
   function saveDestinations(text: string): string | null {
@@ -119,6 +121,22 @@
     ]}
     choose={(serialKind) => put('Kind', { serialKind })}
   />
+  {#if output.serialKind === 'framed'}
+    <Check
+      label="It has a second port"
+      checked={output.serialLabel2 !== null}
+      change={(two) => put('Second port', { serialLabel2: two ? SECOND_LABEL : null })}
+    />
+    {#if output.serialLabel2 !== null}
+      <Field
+        label="Label of frames for the second port, as its manual says"
+        numeric
+        value={output.serialLabel2}
+        save={(t) =>
+          saveNumber(t, 1, 255, (label) => (put('Second port', { serialLabel2: label }) ? null : 'Not changed.'))}
+      />
+    {/if}
+  {/if}
 {/if}
 {#if packets && !output.multicast && (output.protocol === 'sacn' || output.delivery === 'listed')}
   <Field

@@ -12,7 +12,11 @@
   let { output }: { output: OutputRecord } = $props();
   const app = getApp();
   const routes = $derived(app.rig.routes.filter((r) => r.outputId === output.id));
-  const wireLimits = $derived<[number, number]>(output.protocol === 'artnet' ? [0, 32_767] : [1, 63_999]);
+  /** A USB interface has one port or two. */
+  const ports = $derived(output.serialKind === 'framed' && output.serialLabel2 !== null ? 2 : 1);
+  const wireLimits = $derived<[number, number]>(
+    output.protocol === 'artnet' ? [0, 32_767] : output.protocol === 'serial' ? [1, ports] : [1, 63_999],
+  );
   const WIRE = { sacn: 'sACN universe', artnet: 'Art-Net port-address', serial: 'port', hub: '' };
   function saveRoute(route: RouteRecord, key: 'universe' | 'wireUniverse', text: string): string | null {
     const [low, high] = key === 'universe' ? [1, 63_999] : wireLimits;
@@ -96,7 +100,9 @@
       >{/if}
   {/each}
 </div>
-<Button onclick={addRoute}><Plus size={16} /> Universe</Button>
+{#if output.protocol !== 'serial' || routes.length < ports}<Button onclick={addRoute}
+    ><Plus size={16} /> Universe</Button
+  >{/if}
 
 <style>
   .routes {

@@ -31,7 +31,7 @@
     sacn: 'sACN gateway',
     artnet: 'Art-Net gateway',
     pixels: 'pixel controller',
-    widget: 'USB interface',
+    usb: 'USB interface',
     hub: 'lamp hub',
     string: 'mapped string',
     console: 'second desk',
@@ -134,7 +134,7 @@
                 {#each portsOf(standin) as port (port.port)}
                   <tr class:idle={port.packetsPerSecond === 0}>
                     <td class="num">{port.port}</td>
-                    <td class="num">{standin.kind === 'widget' ? '' : port.wireUniverse}</td>
+                    <td class="num">{standin.kind === 'usb' ? '' : port.wireUniverse}</td>
                     <td class="n num">{port.packetsPerSecond}<span class="quiet"> /s</span></td>
                     <td class="n num">{port.lost}</td>
                     <td>{agoWords(report.now, port.lastSeenMs)}</td>

@@ -6,7 +6,7 @@ import type { Standin, StandinOrder } from '../core/protocol/standin.ts';
 import { blankReport, type StandinDevice } from './device.ts';
 import { UnreliablePath } from './misbehave.ts';
 
-export interface WidgetOptions {
+export interface UsbInterfaceOptions {
   readonly id: string;
   readonly name: string;
   /** Where its serial port appears. */
@@ -14,24 +14,27 @@ export interface WidgetOptions {
   readonly random: () => number;
 }
 
+/** What frames for its second port are labelled. */
+export const SECOND_PORT_LABEL = 7;
+const AGAIN_MS = 500;
 const PARAMETERS = Uint8Array.of(4, 1, 9, 1, 40);
 const SERIAL_NUMBER = Uint8Array.of(0x42, 0x17, 0x00, 0x60);
 
 /**
- * A framed USB-serial DMX interface on a pseudo-serial port, which the `socat` tool makes. Unplugging ends the tool,
+ * A framed USB-serial DMX interface of two ports on a pseudo-serial port, which the `socat` tool makes. Unplugging ends the tool,
  * and with it the port; plugging in starts it anew.
  */
-export class Widget implements StandinDevice {
-  readonly #options: WidgetOptions;
+export class UsbInterface implements StandinDevice {
+  readonly #options: UsbInterfaceOptions;
   readonly #now: () => number;
-  readonly #receiver = new UniverseReceiver('artnet');
+  readonly #receivers = [new UniverseReceiver('artnet'), new UniverseReceiver('artnet')];
   readonly #path: UnreliablePath;
   #process: ChildProcess | null = null;
   #reader = this.#makeReader();
   #skippedBefore = 0;
   #closed = false;
 
-  constructor(options: WidgetOptions, now: () => number) {
+  constructor(options: UsbInterfaceOptions, now: () => number) {
     this.#options = options;
     this.#now = now;
     this.#path = new UnreliablePath(options.random);
@@ -52,6 +55,12 @@ export class Widget implements StandinDevice {
       stdio: ['pipe', 'pipe', 'ignore'],
     });
     this.#process = child;
+    // The tool may be killed by anybody: the interface is plugged in again.
+    child.once('exit', () => {
+      if (this.#process !== child) return;
+      this.#process = null;
+      if (!this.#closed && !this.#path.behaviour.vanished) setTimeout(() => void this.#again(), AGAIN_MS);
+    });
     this.#skippedBefore += this.#reader.skipped;
     this.#reader = this.#makeReader();
     child.stdin.on('error', () => undefined);
@@ -67,9 +76,14 @@ export class Widget implements StandinDevice {
     });
   }
 
+  async #again(): Promise<void> {
+    if (!this.#closed && !this.#process && !this.#path.behaviour.vanished) await this.start();
+  }
+
   #take(label: number, data: Uint8Array): void {
-    if (label === LABEL_SEND_DMX)
-      this.#receiver.receive(
+    const port = [LABEL_SEND_DMX, SECOND_PORT_LABEL].indexOf(label);
+    if (port >= 0)
+      this.#receivers[port]!.receive(
         { sourceId: 'serial', sourceName: 'serial port', priority: 100, sequence: 0, slots: data.subarray(1) },
         this.#now(),
       );
@@ -91,8 +105,9 @@ export class Widget implements StandinDevice {
   }
 
   #unplug(): void {
-    this.#process?.kill();
+    const child = this.#process;
     this.#process = null;
+    child?.kill();
     rmSync(this.#options.path, { force: true });
   }
 
@@ -100,22 +115,20 @@ export class Widget implements StandinDevice {
     const now = this.#now();
     const { id, name, path } = this.#options;
     return {
-      ...blankReport({ id, kind: 'widget', name, address: path, misbehaviour: this.#path.behaviour }),
+      ...blankReport({ id, kind: 'usb', name, address: path, misbehaviour: this.#path.behaviour }),
       refused: this.#skippedBefore + this.#reader.skipped,
-      ports: [
-        {
-          port: 1,
-          wireUniverse: 1,
-          lastSeenMs: this.#receiver.lastSeenMs,
-          packetsPerSecond: this.#receiver.rate(now),
-          packets: this.#receiver.packets,
-          lost: 0,
-          source: this.#receiver.sources(now)[0]?.name ?? null,
-          sources: this.#receiver.sources(now).length,
-          slots: Buffer.from(this.#receiver.slots).toString('base64'),
-          rdm: 0,
-        },
-      ],
+      ports: this.#receivers.map((receiver, i) => ({
+        port: i + 1,
+        wireUniverse: i + 1,
+        lastSeenMs: receiver.lastSeenMs,
+        packetsPerSecond: receiver.rate(now),
+        packets: receiver.packets,
+        lost: 0,
+        source: receiver.sources(now)[0]?.name ?? null,
+        sources: receiver.sources(now).length,
+        slots: Buffer.from(receiver.slots).toString('base64'),
+        rdm: 0,
+      })),
     };
   }
 
