@@ -12,7 +12,7 @@
   import NameField from '../NameField.svelte';
   import LampList from './LampList.svelte';
   import OutputRoutes from './OutputRoutes.svelte';
-  import { saveNumber, whole } from '$lib/state/entry.ts';
+  import { whole } from '$lib/state/entry.ts';
   import { PROTOCOL_WORDS } from './output-words.ts';
 
   let { output }: { output: OutputRecord } = $props();
@@ -49,7 +49,7 @@
   });
   function saveNumber(
     label: string,
-    key: 'priority' | 'syncUniverse' | 'frameRateCap',
+    key: 'priority' | 'syncUniverse' | 'frameRateCap' | 'serialLabel2',
     [low, high]: readonly [number, number],
     empty: boolean,
   ) {
@@ -132,8 +132,7 @@
         label="Label of frames for the second port, as its manual says"
         numeric
         value={output.serialLabel2}
-        save={(t) =>
-          saveNumber(t, 1, 255, (label) => (put('Second port', { serialLabel2: label }) ? null : 'Not changed.'))}
+        save={saveNumber('Second port', 'serialLabel2', [1, 255], false)}
       />
     {/if}
   {/if}
