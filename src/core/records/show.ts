@@ -22,6 +22,9 @@ export const sheetViewSchema = z.strictObject({
 });
 export type SheetViewRecord = z.infer<typeof sheetViewSchema>;
 
+const SLOT = /^[1-9]\d{0,4}\.[1-9]\d{0,2}$/;
+const MOST_NAMES = 20_000;
+
 const uniqueKeys = (list: readonly { readonly key: string }[]): boolean =>
   new Set(list.map((item) => item.key)).size === list.length;
 
@@ -63,6 +66,14 @@ export const showSchema = z.strictObject({
     .array(z.strictObject({ axis: z.enum(['x', 'y', 'z']), at: metresSchema }))
     .max(100, 'at most 100 guides')
     .default([]),
+  /** Names of single slots, by slot (`3.145`): for what is on the wire and no unit. */
+  slotNames: z
+    .record(
+      z.string().regex(SLOT, 'must be a slot such as "3.145"'),
+      z.string().min(1).max(40, 'at most 40 characters'),
+    )
+    .refine((names) => Object.keys(names).length <= MOST_NAMES, `at most ${MOST_NAMES} named slots`)
+    .default({}),
   /** Size of the room in metres: x across, y deep, z high. The plan's origin is the middle of the floor. */
   room: z
     .strictObject({

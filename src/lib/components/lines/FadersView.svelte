@@ -9,21 +9,56 @@
   import { whole } from '$lib/state/entry.ts';
   import UniverseChoice from './UniverseChoice.svelte';
 
-  /** Trial faders: raw slots by hand, sixteen to a screen. They are in the hand and let go with it. */
+  /** Trial faders: raw slots by hand, as many as fit. They are in the hand and let go with it. */
   let { desk }: { desk: LinesDesk } = $props();
   const app = getApp();
   type By = 'universe' | 'unit';
   let by = $state<By>('universe');
-  const BANK = 16;
+  /** A fader is at least this wide: a thumb, and a value of three digits. */
+  const FADER_PX = 64;
+  let width = $state(1024);
+  const bank = $derived(Math.max(1, Math.floor(width / FADER_PX)));
   const universe = $derived(desk.universe ?? app.live.universes[0] ?? 1);
-  const start = $derived(Math.min(512 - BANK + 1, Math.max(1, desk.slot - ((desk.slot - 1) % BANK))));
   const slots = $derived.by((): readonly ScopeSlot[] => {
     if (by === 'universe') return slotsOfScope(app.live.document, { universe, from: 1, to: 512 });
     const ids = app.selection.ids.length > 0 ? [...app.selection.ids] : app.rig.units.slice(0, 1).map((u) => u.id);
     return ids.length > 0 ? slotsOfScope(app.live.document, { unitIds: ids }) : [];
   });
-  const MOST = 512;
-  const shown = $derived(slots.slice(0, MOST));
+  /** Place of the first fader among the slots. */
+  let unitFirst = $state(0);
+  const first = $derived(Math.max(0, Math.min(slots.length - bank, by === 'universe' ? desk.slot - 1 : unitFirst)));
+  const shown = $derived(slots.slice(first, first + bank));
+  function page(by_: number): void {
+    const next = Math.max(0, Math.min(slots.length - bank, first + by_ * bank));
+    if (by === 'universe') desk.slot = next + 1;
+    else unitFirst = next;
+  }
+  /** Neighbours of one unit, under its name. */
+  const owners = $derived.by((): { name: string; slots: readonly { slot: ScopeSlot; i: number }[] }[] => {
+    const found: { id: string | null; name: string; slots: { slot: ScopeSlot; i: number }[] }[] = [];
+    shown.forEach((slot, i) => {
+      const last = found.at(-1);
+      if (last && last.id === slot.unitId) last.slots.push({ slot, i });
+      else found.push({ id: slot.unitId, name: owner(slot), slots: [{ slot, i }] });
+    });
+    return found;
+  });
+  const names = $derived(app.rig.show?.slotNames ?? {});
+  /** The slot whose name is being typed. */
+  let naming = $state<string | null>(null);
+  function rename(key: string, text: string): void {
+    naming = null;
+    const { show } = app.rig;
+    const name = text.trim().slice(0, 40);
+    if (!show || name === (names[key] ?? '')) return;
+    const { [key]: _, ...rest } = names;
+    const slotNames = name === '' ? rest : { ...rest, [key]: name };
+    app.live.edit(name === '' ? `No name for slot ${key}` : `Name slot ${key} ${name}`, {
+      put: [{ ...show, slotNames }],
+      remove: [],
+    });
+  }
+  const focus = (node: HTMLInputElement): void => node.select();
   const raw = $derived(app.live.live?.raw ?? {});
   const held = $derived(Object.keys(raw).length);
   /** What is sent now, where nothing is held. Read from the frames, not more often than people see. */
@@ -64,11 +99,7 @@
     else app.live.tell('error', `“${text.slice(0, 20)}” is no value`, 'Give 0 to 255, or nothing to let the slot go.');
     input.value = '';
   }
-  let strip = $state<HTMLDivElement>();
-  $effect(() => {
-    if (by !== 'universe' || !strip) return;
-    strip.querySelector<HTMLElement>(`[data-slot="${start}"]`)?.scrollIntoView({ inline: 'start', block: 'nearest' });
-  });
+  const slotWords = (s: ScopeSlot | undefined): string => (s ? slotKey(s.universe, s.address) : '');
   const owner = (s: ScopeSlot): string => (s.unitId ? (app.rig.unit(s.unitId)?.name ?? '') : '');
 </script>
 
@@ -86,48 +117,74 @@
     />
     {#if by === 'universe'}
       <UniverseChoice value={universe} choose={(u) => (desk.universe = u)} />
-      <Button disabled={start <= 1} onclick={() => (desk.slot = start - BANK)}>16 back</Button>
-      <span class="num">{start}-{start + BANK - 1}</span>
-      <Button disabled={start + BANK > 512} onclick={() => (desk.slot = start + BANK)}>16 on</Button>
+    {/if}
+    {#if slots.length > bank}
+      <Button disabled={first <= 0} onclick={() => page(-1)}>{bank} back</Button>
+      <span class="num">{slotWords(shown[0])} to {slotWords(shown.at(-1))}</span>
+      <Button disabled={first + bank >= slots.length} onclick={() => page(1)}>{bank} on</Button>
     {/if}
     <span class="quiet">{held === 0 ? 'nothing held' : `${plural(held, 'slot')} by hand`}</span>
     <Button disabled={held === 0} onclick={() => void app.live.command({ do: 'letGo', slots: Object.keys(raw) })}
       >Let the slots go</Button
     >
   </div>
-  <div class="strip" bind:this={strip} role="group" aria-label="Trial faders">
-    {#each shown as slot, i (slotKey(slot.universe, slot.address))}
-      {@const key = slotKey(slot.universe, slot.address)}
-      {@const mine = raw[key]}
-      <div
-        class="fader"
-        class:held={mine !== undefined}
-        class:first={i === 0 || shown[i - 1]!.unitId !== slot.unitId}
-        data-slot={slot.address}
-      >
-        <span class="who" title={owner(slot)}>{i === 0 || shown[i - 1]!.unitId !== slot.unitId ? owner(slot) : ''}</span
-        >
-        <span class="what" title={slot.words}>{slot.words || 'nobody’s'}</span>
-        <input
-          type="range"
-          class="travel"
-          min="0"
-          max="255"
-          step="1"
-          value={mine ?? sent[i] ?? 0}
-          style:--at="{((mine ?? sent[i] ?? 0) / 255) * 100}%"
-          aria-label="{key} {owner(slot)} {slot.words}"
-          oninput={(e) => set(slot, Number(e.currentTarget.value))}
-        />
-        <input
-          class="num value"
-          inputmode="numeric"
-          aria-label="Value of {key}"
-          placeholder={String(mine ?? sent[i] ?? 0)}
-          onchange={(e) => typed(slot, e.currentTarget)}
-        />
-        <span class="num address">{key}</span>
-        <button type="button" disabled={mine === undefined} onclick={() => set(slot, null)}>let go</button>
+  <div class="strip" bind:clientWidth={width} role="group" aria-label="Trial faders">
+    {#each owners as { name, slots: own } (slotKey(own[0]!.slot.universe, own[0]!.slot.address))}
+      <div class="owner" class:named={name !== ''} style:flex-grow={own.length}>
+        <span class="who" title={name}>{name}</span>
+        <div class="own">
+          {#each own as { slot, i } (slotKey(slot.universe, slot.address))}
+            {@const key = slotKey(slot.universe, slot.address)}
+            {@const mine = raw[key]}
+            {@const given = names[key]}
+            <div class="fader" class:held={mine !== undefined}>
+              {#if naming === key}
+                <input
+                  class="naming"
+                  aria-label="Name of slot {key}"
+                  maxlength="40"
+                  value={given ?? ''}
+                  use:focus
+                  onblur={(e) => rename(key, e.currentTarget.value)}
+                  onkeydown={(e) => {
+                    if (e.key === 'Enter') e.currentTarget.blur();
+                    else if (e.key === 'Escape') naming = null;
+                  }}
+                />
+              {:else}
+                <button
+                  type="button"
+                  class="what"
+                  class:given
+                  title="{given ? `${given}: ` : ''}{slot.words || 'nobody’s'}. Press to name it."
+                  onclick={() => (naming = key)}>{given ?? (slot.words || 'nobody’s')}</button
+                >
+              {/if}
+              <input
+                type="range"
+                class="travel"
+                min="0"
+                max="255"
+                step="1"
+                value={mine ?? sent[i] ?? 0}
+                style:--at="{((mine ?? sent[i] ?? 0) / 255) * 100}%"
+                aria-label="{key} {owner(slot)} {given ?? slot.words}"
+                oninput={(e) => set(slot, Number(e.currentTarget.value))}
+              />
+              <input
+                class="num value"
+                inputmode="numeric"
+                aria-label="Value of {key}"
+                placeholder={String(mine ?? sent[i] ?? 0)}
+                onchange={(e) => typed(slot, e.currentTarget)}
+              />
+              <span class="num address">{key}</span>
+              <button type="button" class="letgo" disabled={mine === undefined} onclick={() => set(slot, null)}
+                >let go</button
+              >
+            </div>
+          {/each}
+        </div>
       </div>
     {:else}
       <p class="quiet">Select a unit that has an address.</p>
@@ -156,40 +213,50 @@
   }
   .strip {
     display: flex;
-    overflow-x: auto;
-    padding-bottom: 10px;
+    min-width: 0;
+    overflow: hidden;
+  }
+  .owner {
+    display: grid;
+    grid-template-rows: 20px auto;
+    flex-basis: 0;
+    min-width: 0;
+    border-left: 1px solid transparent;
+  }
+  .owner.named {
+    border-left-color: var(--line-strong);
+  }
+  .who {
+    padding: 0 6px;
+    font-size: 12px;
+    font-weight: 600;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  .own {
+    display: flex;
     min-width: 0;
   }
   .fader {
-    flex: 0 0 max(56px, calc(100% / 16));
+    flex: 1 1 0;
     display: grid;
-    grid-template-rows: 18px 34px 220px auto auto auto;
+    grid-template-rows: 36px 220px auto auto auto;
     justify-items: center;
     gap: 4px;
     padding: 4px 2px;
-    border-left: 1px solid transparent;
     min-width: 0;
-    position: relative;
-  }
-  .fader.first {
-    border-left-color: var(--line-strong);
   }
   .fader.held {
     background: var(--amber-wash);
   }
-  .who {
-    position: absolute;
-    left: 6px;
-    top: 4px;
-    font-size: 12px;
-    font-weight: 600;
-    white-space: nowrap;
-    pointer-events: none;
-  }
   .what {
-    grid-row: 2;
     width: 100%;
+    padding: 0 2px;
+    border: 0;
+    background: none;
     font-size: 11.5px;
+    line-height: 1.25;
     color: var(--quiet);
     text-align: center;
     overflow: hidden;
@@ -199,9 +266,20 @@
     line-clamp: 2;
     overflow-wrap: anywhere;
   }
+  .what.given {
+    color: var(--text);
+  }
+  .naming {
+    width: 100%;
+    min-width: 0;
+    height: 28px;
+    font-size: 12px;
+    border: 1px solid var(--amber);
+    background: var(--raised);
+    padding: 2px 4px;
+  }
   .travel {
     --fill: var(--line-strong);
-    grid-row: 3;
     appearance: none;
     writing-mode: vertical-lr;
     direction: rtl;
@@ -229,7 +307,6 @@
     --fill: var(--amber);
   }
   .value {
-    grid-row: 4;
     width: 46px;
     text-align: center;
     border: 1px solid var(--line);
@@ -238,19 +315,17 @@
     padding: 3px 2px;
   }
   .address {
-    grid-row: 5;
     font-size: 11.5px;
     color: var(--quiet);
   }
-  .fader button {
-    grid-row: 6;
+  .letgo {
     border: 0;
     background: none;
     font-size: 12px;
     padding: 4px;
     color: var(--amber-text);
   }
-  .fader button:disabled {
+  .letgo:disabled {
     visibility: hidden;
   }
 </style>
