@@ -14,7 +14,7 @@ export interface Finding {
   readonly title: string;
   readonly message: string;
   readonly remedy: string;
-  readonly step: 'patch' | 'lines' | 'scenes';
+  readonly step: 'patch' | 'lines' | 'scenes' | 'settings';
   readonly unitIds: readonly UnitId[];
   /** The scene, chase or effect it is about. */
   readonly playableId?: Id;
@@ -22,6 +22,36 @@ export interface Finding {
 
 /** A kind of finding and what it means: findings are listed under these, the worst first. */
 export const FINDING_KINDS: Readonly<Record<string, { title: string; remedy: string; step: Finding['step'] }>> = {
+  NOT_LEAVING: {
+    title: 'Nothing leaves this machine there',
+    remedy: 'Look at the cable and the address of this machine; it heals by itself when they are right.',
+    step: 'lines',
+  },
+  GATEWAY_LOST: {
+    title: 'Gateways that do not answer',
+    remedy: 'Look at its power and its cable. Packets are sent all the same.',
+    step: 'lines',
+  },
+  NOT_LOADED: {
+    title: 'The show is not played',
+    remedy: 'Take back the last edit, or mend what it names.',
+    step: 'patch',
+  },
+  ENGINE_AWAY: {
+    title: 'Nothing plays now',
+    remedy: 'Wait a moment; if it stays away, start Amber Kite again.',
+    step: 'settings',
+  },
+  DISK: {
+    title: 'No room on the disk',
+    remedy: 'Make room on the disk of the data folder. The lights go on.',
+    step: 'settings',
+  },
+  DATABASE: {
+    title: 'Nothing can be saved now',
+    remedy: 'It is started again by itself. The lights go on.',
+    step: 'settings',
+  },
   OVERLAP: {
     title: 'Units that share slots',
     remedy: 'Give one of them another address, or make it a twin where it is on purpose.',
@@ -136,7 +166,7 @@ function keyOf(clash: Clash): string {
   }
 }
 
-const kind = (code: string): Pick<Finding, 'code' | 'remedy' | 'step'> => {
+export const kind = (code: string): Pick<Finding, 'code' | 'remedy' | 'step'> => {
   const { remedy, step } = FINDING_KINDS[code]!;
   return { code, remedy, step };
 };

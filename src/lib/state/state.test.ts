@@ -4,45 +4,8 @@ import type { EngineHealth, OutputHealth } from '../../core/protocol/link.ts';
 import { fitting, toPlan, toScreen, zoomed } from '../components/plot/view.ts';
 import { averageColour } from './look.ts';
 import { physicalWords } from './physical.ts';
+import { engine, output } from '../../../tests/support/health.ts';
 import { outputWords, plural } from './words.ts';
-
-const output = (over: Partial<OutputHealth> = {}): OutputHealth => ({
-  id: 'output:a',
-  name: 'A',
-  protocol: 'artnet',
-  enabled: true,
-  universes: 2,
-  packetsPerSecond: 80,
-  packets: 1,
-  errors: 0,
-  lastError: null,
-  says: null,
-  gateways: [],
-  ...over,
-});
-const engine = (over: Partial<EngineHealth> = {}): EngineHealth => ({
-  pid: 1,
-  uptimeS: 1,
-  showId: 'show:a',
-  revision: 1,
-  showFaults: [],
-  database: true,
-  frameRateAsked: 40,
-  frameRateMeasured: 40,
-  latenessP50Ms: 0,
-  latenessP99Ms: 0,
-  latenessMaxMs: 0,
-  frames: 1,
-  framesLate: 0,
-  framesSkipped: 0,
-  renderMs: 0,
-  universes: 2,
-  realtime: true,
-  flashesHeld: false,
-  failedPlays: {},
-  outputs: [output()],
-  ...over,
-});
 
 describe('what the ridge says', () => {
   const rig = { universes: [1, 2], unrouted: [] };
@@ -54,6 +17,15 @@ describe('what the ridge says', () => {
     assert.equal(words(engine({ outputs: [output({ enabled: false })] })), 'Preview only');
     const lost = { ip: '127.0.0.2', name: null, lastSeenMs: null, state: 'lost' as const, outputs: [] };
     assert.equal(words(engine({ outputs: [output({ gateways: [lost] })] })), '1 gateway lost');
+    assert.equal(
+      words(engine({ outputs: [output({ gateways: [lost], lastError: 'packets do not leave' })] })),
+      'Not leaving',
+    );
+    assert.equal(
+      words(engine({ outputs: [output({ enabled: false, lastError: 'packets do not leave' }), output({})] })),
+      'Sending 2 of 2 universes',
+      "an output that is off is nobody's trouble",
+    );
     const fault = { code: 'A', path: 'b', message: 'broken', remedy: 'mend' };
     assert.equal(words(engine({ showFaults: [fault] })), 'Show not loaded');
     assert.equal(words(null), 'Engine restarting');

@@ -1,4 +1,5 @@
 import type { Fault } from '$core/faults.ts';
+import { lostGateways, notLeaving } from '$core/check/tonight.ts';
 import type { SystemState } from '$core/protocol/live.ts';
 
 /** What the ridge says about the way out. */
@@ -24,7 +25,14 @@ export function outputWords(
   const sending = engine.outputs.filter((o) => o.enabled && o.universes > 0);
   if (sending.length === 0)
     return { text: 'Preview only', title: 'No output is switched on: nothing leaves this machine.', mark: 'look' };
-  const lost = sending.flatMap((o) => o.gateways ?? []).filter((g) => g.state === 'lost').length;
+  const mute = sending.filter(notLeaving);
+  if (mute.length > 0)
+    return {
+      text: mute.length === 1 ? 'Not leaving' : `${mute.length} not leaving`,
+      title: mute.map((o) => `${o.name}: ${o.lastError}`).join('\n'),
+      mark: 'wrong',
+    };
+  const lost = sending.flatMap(lostGateways).length;
   if (lost > 0)
     return {
       text: `${lost} ${lost === 1 ? 'gateway' : 'gateways'} lost`,

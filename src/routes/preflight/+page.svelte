@@ -1,5 +1,6 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
+  import { tonightFaults } from '$core/check/tonight.ts';
   import { FINDING_KINDS, preflight, type Finding } from '$core/check/preflight.ts';
   import Button from '$lib/components/Button.svelte';
   import Mark from '$lib/components/Mark.svelte';
@@ -10,7 +11,7 @@
 
   /** Everything known to be wrong, the worst first, each with a way to go there. */
   const app = getApp();
-  const findings = $derived(preflight(app.live.document));
+  const findings = $derived([...tonightFaults(app.live.system), ...preflight(app.live.document)]);
   const kinds = $derived(
     Object.entries(FINDING_KINDS)
       .map(([code, kind]) => ({ code, ...kind, list: findings.filter((f) => f.code === code) }))
@@ -18,7 +19,7 @@
   );
   const severe = $derived(findings.filter((f) => f.severe).length);
   const MOST = 40;
-  const STEP_NAMES = { patch: 'Patch', lines: 'Lines', scenes: 'Scenes' } as const;
+  const STEP_NAMES = { patch: 'Patch', lines: 'Lines', scenes: 'Scenes', settings: 'Settings' } as const;
   function jump(finding: Finding): void {
     if (finding.unitIds.length > 0) app.selection.set(finding.unitIds);
     // A cable is looked at where cables are, anything else of the way out in the signal path.
@@ -62,10 +63,11 @@
   {:else}
     <p class="clear">Nothing is known to be wrong with the patch, the way out and the programming.</p>
     <p class="quiet">
-      Looked at: shared slots, ends of universes and ports, numbers, expected ends, twins, routes of {plural(
-        app.rig.universes.length,
-        'universe',
-      )}, and programmed values of {plural(app.rig.scenes.length, 'scene')}.
+      Looked at: cables and gateways now, shared slots, ends of universes and ports, numbers, expected ends, twins,
+      routes of {plural(app.rig.universes.length, 'universe')}, and programmed values of {plural(
+        app.rig.scenes.length,
+        'scene',
+      )}.
     </p>
   {/each}
 </Step>

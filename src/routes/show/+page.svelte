@@ -1,8 +1,10 @@
 <script lang="ts">
+  import { tonightFaults } from '$core/check/tonight.ts';
   import type { AreaId } from '$core/ids.ts';
   import { MOODS } from '$core/records/profile.ts';
   import Button from '$lib/components/Button.svelte';
   import Check from '$lib/components/Check.svelte';
+  import Mark from '$lib/components/Mark.svelte';
   import Step from '$lib/components/Step.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
   import Masters from '$lib/components/show/Masters.svelte';
@@ -24,6 +26,7 @@
   let flash = $state(false);
   const dark = $derived(real?.dark.on ?? false);
   const grand = $derived(real?.grand ?? 1);
+  const tonight = $derived(tonightFaults(app.live.system).filter((f) => f.severe));
   const frozen = $derived((real?.frozen ?? null) !== null);
   /** For whom a mood is chosen: everybody, an area, or the selection. */
   let moodFor = $state('rig');
@@ -80,6 +83,13 @@
       {/each}
     </div>
   {/snippet}
+  {#if tonight.length > 0}
+    <p class="tonight" role="status">
+      <Mark kind="wrong" />
+      <span><b>{tonight[0]!.title}</b> {tonight[0]!.message}</span>
+      <a href="/preflight">{tonight.length === 1 ? 'Pre-flight' : `and ${tonight.length - 1} more`}</a>
+    </p>
+  {/if}
   {#if view === 'pads'}
     <div class="column">
       <div class="how">
@@ -157,6 +167,16 @@
     min-height: 0;
     display: flex;
     flex-direction: column;
+  }
+  .tonight {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+    padding: 6px 16px;
+    border-bottom: 1px solid var(--line);
+  }
+  .tonight span {
+    flex: 1;
   }
   .how {
     display: flex;
