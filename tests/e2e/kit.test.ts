@@ -98,11 +98,32 @@ describe('writing a head with 14 channels from its manual', () => {
     await fill('Power', '120');
     await fill('Pan range', '540');
     await tab('Channels').click();
-    for (const name of CHANNELS) {
-      await page.getByLabel('Name of a new channel').fill(name);
-      await page.getByLabel('Name of a new channel').press('Enter');
-      await until(name, () => channel(name));
-    }
+    const name = page.getByLabel('Name of a new channel');
+    const write = async (text: string): Promise<void> => {
+      await name.fill(text);
+      await name.press('Enter');
+    };
+    await write('Dimmer');
+    await until('the channel nobody wrote to go', async () => (await written()).channels[0]?.name === 'Dimmer');
+    await write('Pan');
+    await until('Pan', () => channel('Pan'));
+    await write('Pan fine');
+    await page.getByRole('button', { name: 'Pan of 16 bit' }).press('Enter');
+    await until('16 bit', async () => (await channel('Pan'))?.bits === 16);
+    assert.equal(footprintOf((await written()).modes[0]!), 3, 'the mode has the slots as they were written');
+    // The rest as it stands in the manual, pasted.
+    await name.evaluate(
+      (input, text) => {
+        const clipboardData = new DataTransfer();
+        clipboardData.setData('text/plain', text);
+        input.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+      },
+      CHANNELS.slice(1)
+        .map((channel, i) => `${i + 4}\t${channel}`)
+        .join('\n'),
+    );
+    await until('the last', () => channel('Reset'));
+    assert.equal(footprintOf((await written()).modes[0]!), 14);
     const profile = await written();
     assert.deepEqual(
       profile.channels.map((c) => c.attribute),
@@ -193,17 +214,22 @@ describe('writing a head with 14 channels from its manual', () => {
   });
 
   test('two modes of the same channels, ordered with the buttons', async () => {
-    await pick('Pan');
-    await page.getByLabel('Resolution', { exact: true }).selectOption({ label: '16 bit' });
-    await until('16 bit', async () => (await channel('Pan'))?.bits === 16);
     await tab('Modes').click();
     const profile = await written();
-    for (const name of ['Pan, 16 bit', ...CHANNELS.slice(1)]) {
-      await page.getByLabel('Add to the end').selectOption({ label: name });
-      const before = footprintOf((await written()).modes[0]!);
-      await page.getByRole('button', { name: 'Add slot' }).click();
-      await until(name, async () => footprintOf((await written()).modes[0]!) > before);
+    const mode = async () => (await written()).modes[0]!;
+    for (const left of [13, 12]) {
+      await page
+        .getByRole('button', { name: 'Take slot 14 out' })
+        .or(page.getByRole('button', { name: 'Take slot 13 out' }))
+        .last()
+        .click();
+      await until('a slot less', async () => footprintOf(await mode()) === left);
     }
+    await page.getByLabel('Add to the end').selectOption({ label: 'Frost' });
+    await page.getByRole('button', { name: 'Add slot' }).click();
+    await until('one by one', async () => footprintOf(await mode()) === 13);
+    await page.getByRole('button', { name: 'Put the other channel in' }).click();
+    await until('all at once', async () => footprintOf(await mode()) === 14);
     assert.equal(footprintOf((await written()).modes[0]!), 14);
     await page.getByRole('button', { name: 'Move slot 2 up' }).click();
     await until('the order', async () => {

@@ -137,6 +137,26 @@ describe('a table from a manual', () => {
     ['50-100% High', '128-255 High'],
     ['\u00a00\u00a0-\u00a09\u00a0Off', '0-9 Off'],
     ['  • 10-19 - Red  ', '10-19 Red'],
+    ['0\t15\tWhite', '0-15 White'],
+    ['0;15;White', '0-15 White'],
+    ['0,15,White', '0-15 White'],
+    ['"0","15","White"', '0-15 White'],
+    ['0 | 15 | White', '0-15 White'],
+    ['0 15 White', '0-15 White'],
+    ['0\t-\t15\tWhite', '0-15 White'],
+    ['White\t0\t15', '0-15 White'],
+    ['White;0;15', '0-15 White'],
+    ['White, 0, 15', '0-15 White'],
+    ['White 0 15', '0-15 White'],
+    ['00h\t0Fh\tWhite', '0-15 White'],
+    ['0x00 - 0x0F White', '0-15 White'],
+    ['0\t15\t3 facet prism', '0-15 3 facet prism'],
+    ['0-15\t3 facet prism', '0-15 3 facet prism'],
+    ['7 3-facet prism', '7-7 3-facet prism'],
+    ['255 Strobe 1-20 Hz', '255-255 Strobe 1-20 Hz'],
+    ['Strobe (1-20 Hz): 10-99', '10-99 Strobe (1-20 Hz)'],
+    ['CH 8\t0\t15\tWhite', '0-15 White'],
+    ['0 thru 15 White', '0-15 White'],
   ];
   for (const [line, expected] of lines)
     test(line, () => {
@@ -145,10 +165,55 @@ describe('a table from a manual', () => {
       assert.deepEqual(text(ranges), [expected]);
     });
 
-  test('headings and empty lines are passed over', () => {
-    const { ranges, faults } = parseRanges('Colour wheel\r\n\r\nDMX\tFunction\r\n0-9\tWhite\n10-19\tRed\n');
+  test('headings and empty lines are passed over, and told', () => {
+    const { ranges, faults, passed } = parseRanges('Colour wheel\r\n\r\nDMX\tFunction\r\n0-9\tWhite\n10-19\tRed\n');
     assert.deepEqual(faults, []);
     assert.deepEqual(text(ranges), ['0-9 White', '10-19 Red']);
+    assert.deepEqual(
+      passed.map((p) => [p.line, p.text]),
+      [
+        [1, 'Colour wheel'],
+        [3, 'DMX\tFunction'],
+      ],
+    );
+  });
+  test('a column that counts channels is known from the whole table', () => {
+    const table = ['Ch\tFrom\tTo\tWhat', '8\t0\t9\tWhite', '8\t10\t19\tRed', '8\t20\t255\tTurning'].join('\n');
+    const { ranges, faults } = parseRanges(table);
+    assert.deepEqual([text(ranges), faults], [['0-9 White', '10-19 Red', '20-255 Turning'], []]);
+    assert.deepEqual(text(parseRanges('0 9 3 facets\n10 19 5 facets').ranges), ['0-9 3 facets', '10-19 5 facets']);
+    assert.deepEqual(text(parseRanges('8\t0\t9\tWhite\n\t10\t19\tRed').ranges), ['0-9 White', '10-19 Red']);
+  });
+  test('a name on the line below its values is theirs', () => {
+    const { ranges, faults } = parseRanges('0-9\nWhite\n10-19\nRed');
+    assert.deepEqual([text(ranges), faults], [['0-9 White', '10-19 Red'], []]);
+  });
+  test('what cannot be read is refused, never something else', () => {
+    for (const line of ['White one 12 or so 3', 'Half 1-2 or 3-4 open', 'Gobo 12']) {
+      const { ranges, faults } = parseRanges(`0-9 White\n${line}`);
+      assert.deepEqual([text(ranges), faults.map((f) => [f.line, f.code])], [['0-9 White'], [[2, 'LINE_UNREADABLE']]]);
+    }
+  });
+  test('columns in any order and with any separator give the same ranges', () => {
+    const table = fc.uniqueArray(fc.integer({ min: 0, max: 255 }), { minLength: 2, maxLength: 20 }).map((edges) => {
+      const sorted = edges.sort((a, b) => a - b);
+      return sorted
+        .slice(0, -1)
+        .map((from, i) => r(from, Math.max(from, sorted[i + 1]! - 1), `Name ${'abc'[i % 3]}${i}x`));
+    });
+    const separator = fc.constantFrom('\t', ';', '|', '  ', ' | ', ' ; ');
+    fc.assert(
+      fc.property(table, separator, fc.boolean(), fc.constantFrom('', '7'), (ranges, between, nameLast, channel) => {
+        const written = ranges.map(({ from, to, name }) =>
+          nameLast
+            ? [...(channel && ranges.length > 1 ? [channel] : []), from, to, name].join(between)
+            : [name, from, to].join(between),
+        );
+        const { ranges: read, faults } = parseRanges(written.join('\n'));
+        assert.deepEqual([text(read), faults], [text(ranges), []], written.join('\n'));
+      }),
+      { numRuns: 300 },
+    );
   });
   test('what is wrong is told with its line, and the rest is kept', () => {
     const { ranges, faults } = parseRanges('0-9 White\n20-10 Red\n5-12 Blue\n10-300 Green\n20-29 Cyan');

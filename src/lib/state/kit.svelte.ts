@@ -1,5 +1,6 @@
 import { goto } from '$app/navigation';
 import type { ProfileId } from '$core/ids.ts';
+import { FIRST } from '$core/profile/write.ts';
 import { builtInProfiles } from '$core/profile/library.ts';
 import { indexProfiles, searchProfiles } from '$core/profile/search.ts';
 import { make, type ProfileRecord } from '$core/records/index.ts';
@@ -97,15 +98,15 @@ export function openEditor(id: string): void {
   void goto(`/kit/edit?id=${encodeURIComponent(id)}`);
 }
 
-/** A new profile with one level channel, the smallest that is sound, opened for writing. */
+/** A new profile, the smallest that is sound, opened for writing: its one channel goes with the first that is written. */
 export function createProfile(app: App): void {
   const fresh = make('profile', {
     id: app.newId('profile'),
     maker: 'Unknown maker',
     model: 'New fixture',
     fixtureKind: 'other',
-    channels: [{ key: 'Level', name: 'Level', attribute: 'Dimmer' }],
-    modes: [{ key: 'Mode1', name: 'Mode 1', slots: [{ channel: 'Level' }] }],
+    channels: [FIRST],
+    modes: [{ key: 'Mode1', name: 'Mode 1', slots: [{ channel: FIRST.key }] }],
   });
   if (app.live.edit('New profile', { put: [fresh], remove: [] })) openEditor(fresh.id);
 }

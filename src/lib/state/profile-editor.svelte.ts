@@ -1,6 +1,7 @@
 import { faultsFromZod, type Fault } from '$core/faults.ts';
 import { impactOf, type ProfileImpact } from '$core/profile/impact.ts';
 import { freeKey } from '$core/profile/keys.ts';
+import { addChannels, fillMode, joinFine } from '$core/profile/write.ts';
 import { profileFaults } from '$core/profile/layout.ts';
 import type { ProfileRecord } from '$core/records/index.ts';
 import { profileSchema, type Channel, type Mode } from '$core/records/profile.ts';
@@ -74,16 +75,23 @@ export class ProfileEditor {
     return this.save(label, { ...this.profile, modes });
   }
 
-  addChannel(name: string, attribute: string, bits: 8 | 16 | 24): string | null {
+  /** Adds channels by their names; where `into` is given, their slots go to the end of that mode. */
+  addChannels(names: readonly string[], into: Mode | null, apart = false): string | null {
     if (!this.profile) return null;
-    const key = freeKey(
-      name,
-      this.profile.channels.map((c) => c.key),
-    );
-    const snap = /^(Color|Gobo|Prism|Shutter|Macro|Effects)\d/.test(attribute);
-    const channel: Channel = { key, name, attribute, bits, home: 0, snap, ranges: [] };
-    this.channelKey = key;
-    return this.save('Channel', { ...this.profile, channels: [...this.profile.channels, channel] });
+    const { profile, added, joined } = addChannels(this.profile, names, into?.key ?? null, apart);
+    const fault = this.save(added.length + joined.length > 1 ? 'Channels' : 'Channel', profile);
+    if (fault === null) this.channelKey = added.at(-1) ?? joined.at(-1) ?? this.channelKey;
+    return fault;
+  }
+
+  /** Puts every channel that a mode does not have yet at its end. */
+  fill(mode: Mode): string | null {
+    return this.profile ? this.setMode('All channels', mode.key, { slots: fillMode(this.profile, mode) }) : null;
+  }
+
+  /** Makes a channel the fine byte of the one its name speaks of. */
+  join(channel: Channel): string | null {
+    return this.profile ? this.save(`Join ${channel.name}`, joinFine(this.profile, channel.key)) : null;
   }
 
   removeChannel(key: string): string | null {

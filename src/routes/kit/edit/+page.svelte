@@ -8,6 +8,7 @@
   import ImpactPanel from '$lib/components/kit/edit/ImpactPanel.svelte';
   import ModeEditor from '$lib/components/kit/edit/ModeEditor.svelte';
   import TryIt from '$lib/components/kit/edit/TryIt.svelte';
+  import { isUnwritten } from '$core/profile/write.ts';
   import { keptAside } from '$core/profile/impact.ts';
   import Step from '$lib/components/Step.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
@@ -58,7 +59,7 @@
     <div class="panes">
       <nav aria-label="Channels"><ChannelList {editor} /></nav>
       <div class="body">
-        {#if editor.channel}
+        {#if editor.channel && !isUnwritten(profile)}
           {#key editor.channel.key}
             <ChannelForm
               {editor}

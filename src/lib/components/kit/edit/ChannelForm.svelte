@@ -1,9 +1,11 @@
 <script lang="ts">
   import { ATTRIBUTE_PATTERNS, attributeInfo, isAttribute } from '$core/profile/attributes.ts';
   import { fullScale } from '$core/profile/layout.ts';
+  import { coarseOf, withBits } from '$core/profile/write.ts';
   import type { Channel } from '$core/records/profile.ts';
   import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
   import { parseNumber } from '$core/numbers.ts';
+  import Button from '../../Button.svelte';
   import Choice from '../../Choice.svelte';
   import Field from '../../Field.svelte';
   import RangeRuler from '../RangeRuler.svelte';
@@ -35,15 +37,17 @@
     return save(key === 'home' ? 'Rest value' : 'Light-it value', { [key]: value });
   }
   function bits(text: '8' | '16' | '24'): void {
-    const next = Number(text) as 8 | 16 | 24;
-    const scale = fullScale(next) / fullScale(channel.bits);
-    const scaled = (value: number): number => Math.round(value * scale);
-    save('Resolution', {
-      bits: next,
-      home: scaled(channel.home),
-      ...(channel.highlight === undefined ? {} : { highlight: scaled(channel.highlight) }),
-    });
+    const { bits, home, highlight } = withBits(channel, Number(text) as 8 | 16 | 24);
+    save('Resolution', { bits, home, ...(highlight === undefined ? {} : { highlight }) });
   }
+  /** The channel that this one is the fine byte of, by its name. */
+  const coarse = $derived(
+    coarseOf(
+      (editor.profile?.channels ?? []).filter((c) => c.key !== channel.key),
+      channel.name,
+    ),
+  );
+  let fault = $state<string | null>(null);
 </script>
 
 <div class="form">
@@ -87,6 +91,13 @@
     save={(text) => number('highlight', text)}
   />
 </div>
+{#if coarse}
+  <p class="join">
+    This reads like the fine byte of {coarse.name}.
+    <Button onclick={() => (fault = editor.join(channel))}>Make {coarse.name} {coarse.bits + 8} bit</Button>
+  </p>
+{/if}
+{#if fault}<p class="fault" role="alert">▲ {fault}</p>{/if}
 <RangeRuler {channel} pictures={editor.profile?.pictures ?? {}} pick={tryValue} />
 <RangeTable {editor} {channel} />
 
@@ -95,5 +106,15 @@
     display: grid;
     grid-template-columns: repeat(auto-fit, minmax(160px, 1fr));
     gap: 10px;
+  }
+  .join {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+    align-items: center;
+    margin: 0;
+  }
+  .fault {
+    color: var(--wrong);
   }
 </style>

@@ -1,21 +1,45 @@
 <script lang="ts">
   import { attributeInfo } from '$core/profile/attributes.ts';
-  import { guessAttribute } from '$core/profile/guess.ts';
+  import { channelNames, coarseOf, isUnwritten } from '$core/profile/write.ts';
   import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import Button from '../../Button.svelte';
+  import Check from '../../Check.svelte';
 
-  /** The channels of a profile; each can stand in several modes. */
+  /** The channels of a profile, written or pasted in the order of the manual; each can stand in several modes. */
   let { editor }: { editor: ProfileEditor } = $props();
   let name = $state('');
   let fault = $state<string | null>(null);
-  const channels = $derived(editor.profile?.channels ?? []);
+  const unwritten = $derived(editor.profile !== undefined && isUnwritten(editor.profile));
+  const channels = $derived(unwritten ? [] : (editor.profile?.channels ?? []));
+  /** While nothing uses the profile and it has one mode, its channels are that mode, in this order. */
+  let chosen = $state<boolean | null>(null);
+  const intoMode = $derived(chosen ?? (editor.profile?.modes.length === 1 && editor.usedBy.length === 0));
+  /** The channel that what is typed would be the fine byte of; asked about before it is added. */
+  let asking = $state<string | null>(null);
+  const coarse = $derived(asking === null ? undefined : coarseOf(channels, asking));
+
+  function put(names: readonly string[], apart = false): void {
+    fault = editor.addChannels(names, intoMode ? (editor.mode ?? null) : null, apart);
+    if (fault !== null) return;
+    name = '';
+    asking = null;
+  }
   function add(): void {
     const text = name.trim() || `Channel ${channels.length + 1}`;
-    fault = editor.addChannel(text, guessAttribute(text), 8);
-    if (fault === null) name = '';
+    if (coarseOf(channels, text)) asking = text;
+    else put([text]);
   }
+  function paste(event: ClipboardEvent): void {
+    const text = event.clipboardData?.getData('text/plain') ?? '';
+    if (!/[\r\n]/.test(text.trim())) return;
+    event.preventDefault();
+    const names = channelNames(text).slice(0, MOST);
+    if (names.length > 0) put(names);
+  }
+  const MOST = 512;
+  const focus = (node: HTMLElement): void => node.querySelector('button')?.focus();
 </script>
 
 <div class="list" role="listbox" aria-label="Channels of the profile">
@@ -32,16 +56,36 @@
     </button>
   {/each}
 </div>
+{#if unwritten}
+  <p class="quiet">Write the channels in the order of the manual, or paste them, one a line.</p>
+{/if}
 <form
   onsubmit={(e) => {
     e.preventDefault();
     add();
   }}
 >
-  <input aria-label="Name of a new channel" bind:value={name} placeholder="New channel: Zoom" maxlength="100" />
+  <input
+    aria-label="Name of a new channel"
+    bind:value={name}
+    oninput={() => (asking = null)}
+    onpaste={paste}
+    placeholder="New channel: Zoom"
+    maxlength="100"
+  />
   <Button type="submit"><Plus size={15} /> Add</Button>
 </form>
+{#if coarse && asking !== null}
+  <div class="ask" role="group" aria-label="Fine byte" use:focus>
+    <p>“{asking}” is the {coarse.bits === 16 ? 'ultra fine' : 'fine'} byte of {coarse.name}.</p>
+    <Button kind="main" onclick={() => put([asking!])}>{coarse.name} of {coarse.bits + 8} bit</Button>
+    <Button onclick={() => put([asking!], true)}>A channel of its own</Button>
+  </div>
+{/if}
 {#if fault}<p class="fault" role="alert">▲ {fault}</p>{/if}
+{#if editor.mode && !unwritten}
+  <Check label="Also at the end of {editor.mode.name}" checked={intoMode} change={(v) => (chosen = v)} />
+{/if}
 {#if editor.channel && channels.length > 1}
   <Button kind="bare" onclick={() => (fault = editor.removeChannel(editor.channel!.key))}
     ><Trash2 size={15} /> Remove {editor.channel.name}</Button
@@ -91,5 +135,15 @@
   }
   .fault {
     color: var(--wrong);
+  }
+  .ask {
+    display: grid;
+    gap: 6px;
+    padding: 8px 10px;
+    border: 1px solid var(--line-strong);
+    border-radius: var(--radius);
+  }
+  .ask p {
+    margin: 0;
   }
 </style>

@@ -21,6 +21,10 @@
   let cellCount = $state('8');
   let cellKeys = $state<string[]>([]);
   const channels = $derived(editor.profile?.channels ?? []);
+  const has = $derived(
+    new Set(mode.slots.flatMap((s) => ('unused' in s ? [] : 'cells' in s ? s.slots.map((x) => x.channel) : s.channel))),
+  );
+  const missing = $derived(channels.filter((c) => !has.has(c.key)).length);
   const nameOf = (key: string): string => channels.find((c) => c.key === key)?.name ?? `missing: ${key}`;
   const FINE = ['', 'fine', 'ultra fine'];
 
@@ -176,6 +180,12 @@
       choose={(v) => (adding = v)}
     />
     <Button type="submit" disabled={adding === ''}>Add slot</Button>
+    {#if missing > 0}
+      <Button
+        title="Each channel that this mode does not have yet, at its end, in the order of the profile"
+        onclick={() => (fault = editor.fill(mode))}>Put {missing === 1 ? 'the other channel' : `all ${missing} other channels`} in</Button
+      >
+    {/if}
   </form>
   <details>
     <summary>Add cells: the same channels again and again</summary>

@@ -21,7 +21,8 @@
 
 <Panel title="Paste a manual’s table for {channel.name}" {close}>
   <p class="quiet">
-    One range a line: 0-15 White, 000–015 White, White 0-15, percent, any dash, tabs. Headings are passed over.
+    One range a line: 0-15 White, 000–015 White, White 0-15, from, to and name in columns, percent, any dash. Headings
+    are passed over.
   </p>
   <textarea rows="9" aria-label="The manual’s table" placeholder={EXAMPLE} bind:value={typed}></textarea>
   {#if read.ranges.length > 0}<RangeRuler channel={{ ...channel, ranges: [...read.ranges] }} />{/if}
@@ -31,6 +32,14 @@
         <li>▲ Line <span class="num">{fault.line}</span>: {fault.message}. {fault.remedy}</li>
       {/each}
     </ul>
+  {/if}
+  {#if read.passed.length > 0 && read.ranges.length > 0}
+    <p class="quiet">
+      Passed over: {read.passed
+        .slice(0, 6)
+        .map((p) => `line ${p.line} “${p.text}”`)
+        .join(', ')}{read.passed.length > 6 ? ` and ${read.passed.length - 6} more` : ''}.
+    </p>
   {/if}
   <div class="foot">
     <Button onclick={close}>Cancel</Button>
