@@ -455,4 +455,62 @@ describe('using it', () => {
   });
 });
 
+describe('adding', () => {
+  const form = () => page.locator('form').filter({ hasText: 'Add to the rig' });
+  const add = () => form().getByRole('button', { name: /^Add (unit|\d+ units)$/ });
+  const called = async (name: RegExp) =>
+    (await records()).flatMap((r) => (r.kind === 'unit' && name.test(r.name) ? [r] : []));
+
+  test('an arch is found by its name, as large as wanted, and six more get names of their own', async () => {
+    await page.getByLabel('Search the kit').fill('arch');
+    await list().getByRole('option', { name: /^Arch/ }).click();
+    await page.getByRole('img', { name: 'Its 50 cells' }).waitFor();
+    await fill('Cells', '60');
+    await page.getByRole('img', { name: 'Its 60 cells' }).waitFor();
+    for (const [count, names] of [
+      ['2', ['Arch 1', 'Arch 2']],
+      ['3', ['Arch 1', 'Arch 2', 'Arch 3', 'Arch 4', 'Arch 5']],
+    ] as const) {
+      await form().getByLabel('Units', { exact: true }).fill(count);
+      await add().click();
+      await until('them', async () => (await called(/^Arch \d+$/)).length === names.length);
+      assert.deepEqual((await called(/^Arch \d+$/)).map((u) => u.name).sort(), names);
+    }
+    for (const { prop } of await called(/^Arch \d+$/))
+      assert.ok(prop?.shape.shape === 'arch' && prop.shape.count === 60);
+  });
+
+  test('an address that is taken says who lives there and what is next; “after” makes a chain', async () => {
+    const [first] = await called(/^Arch 1$/);
+    const place = `${first!.patch!.universe}.${first!.patch!.address}`;
+    await page.getByLabel('Search the kit').fill('plumlet rgb');
+    await list()
+      .getByRole('option', { name: /Plumlet RGB/ })
+      .first()
+      .click();
+    await form().getByLabel('Name', { exact: true }).fill('Latecomer');
+    await form().getByLabel('First address').fill(place);
+    await page
+      .getByRole('alert')
+      .filter({ hasText: `${place}: ${first!.number} Arch 1 lives at` })
+      .waitFor();
+    assert.equal(await add().isDisabled(), true);
+    const offer = form().getByRole('button', { name: /^Start at/ });
+    const next = (await offer.textContent())!.replace('Start at ', '');
+    await offer.click();
+    await add().click();
+    const [late] = await until('it', async () =>
+      (await called(/^Latecomer$/)).length === 1 ? called(/^Latecomer$/) : null,
+    );
+    assert.equal(`${late!.patch!.universe}.${late!.patch!.address}`, next);
+    await form().getByLabel('Name', { exact: true }).fill('Follower');
+    await form().getByLabel('First address').fill(`after ${late!.number}`);
+    await add().click();
+    const [follower] = await until('the follower', async () =>
+      (await called(/^Follower$/)).length === 1 ? called(/^Follower$/) : null,
+    );
+    assert.deepEqual(follower!.relation, { after: late!.id, gap: 0 });
+  });
+});
+
 test('nothing went wrong inside the pages', () => assert.deepEqual(stage.errors, []));

@@ -27,6 +27,28 @@ const show = async () => (await records()).find((r) => r.kind === 'show')!;
 const option = (label: string, value: string): Promise<unknown> =>
   page.getByLabel(label, { exact: true }).selectOption(value);
 
+describe('adding', () => {
+  test('a wreath is found under Add and lies where it is pressed, as large as it was made', async () => {
+    await side('Front');
+    await page.getByRole('tablist', { name: 'List' }).getByRole('tab', { name: 'Add' }).click();
+    await page.getByLabel('What to add').fill('wreath');
+    await page.getByLabel('What to add').press('Enter');
+    await fill('Diameter', '1.5');
+    const spot = await at(0, 1);
+    // With Alt nothing catches.
+    await page.keyboard.down('Alt');
+    await page.mouse.click(spot.x, spot.y);
+    await page.keyboard.up('Alt');
+    const made = await until('the wreath', () => unit('Wreath 1'));
+    assert.ok(made.prop?.shape.shape === 'ring');
+    assert.equal(made.prop.shape.diameterM, 1.5);
+    assert.ok(Math.hypot(made.position.x, made.position.z - 1) < 0.1, JSON.stringify(made.position));
+    await undo();
+    await until('taken back', async () => !(await unit('Wreath 1')));
+    await page.getByRole('tablist', { name: 'List' }).getByRole('tab', { name: 'Units' }).click();
+  });
+});
+
 describe('a prop', () => {
   test('is pulled into form by its handles, one step a gesture', async () => {
     await side('Front');

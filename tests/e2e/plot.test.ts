@@ -83,7 +83,11 @@ describe('arranging', () => {
   });
   test('new lanterns are placed over a circle with the next addresses', async () => {
     await page.getByRole('tablist', { name: 'List' }).getByRole('tab', { name: 'Add' }).click();
-    await page.getByLabel('Profile').selectOption({ label: 'Generic Dimmer' });
+    await page.getByLabel('What to add').fill('generic dimmer');
+    await page
+      .getByLabel('What can be added')
+      .getByRole('button', { name: /^Dimmer/ })
+      .click();
     await fill('How many', '6');
     await tab('Arrange');
     await page.getByLabel('Pattern').selectOption('circle');

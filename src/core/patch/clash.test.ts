@@ -85,8 +85,8 @@ function nextFree(
   count: number,
   { slotsPerUniverse, ...options }: Pick<PlaceOptions, 'start' | 'gap'> & { slotsPerUniverse: PlaceOptions['slotsOf'] },
 ): SlotPlace[] {
-  const thing = (place: SlotPlace) => spansOf(place, footprint, { flow: false, slotsPerUniverse: 512 });
-  const things = Array.from({ length: count }, () => thing);
+  const spans = (place: SlotPlace) => spansOf(place, footprint, { flow: false, slotsPerUniverse: 512 });
+  const things = Array.from({ length: count }, () => ({ spans, cell: 0 }));
   const places = placeRun(things, { ...options, slotsOf: slotsPerUniverse, taken: takenSpans(units) });
   return places.filter((place) => place !== null);
 }

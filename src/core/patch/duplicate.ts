@@ -1,16 +1,18 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { PartId, UnitId } from '../ids.ts';
 import type { PartRecord, UnitRecord } from '../records/index.ts';
+import { boxAround, boxOfUnit, freeOffset } from '../plot/free-place.ts';
+import { tidyPlace } from '../plot/paper.ts';
 import { lastOf, slotAfter } from './address.ts';
 import { takenSpans } from './clash.ts';
 import { freeNumbers } from './naming.ts';
-import { patchOf, relatedTo, slotsPerUniverseOf, spansAt } from './of-document.ts';
+import { cellOf, patchOf, relatedTo, slotsPerUniverseOf, spansAt } from './of-document.ts';
 import { orderUnits } from './order.ts';
 import { placeRun } from './place.ts';
 
 /**
  * Copies of units that go on where the originals end: the next free addresses after their last slot, the next free
- * numbers, names counted on (`Arch 3` -> `Arch 4`), half a metre further up-stage. What followed another copied unit
+ * numbers, names counted on (`Arch 3` -> `Arch 4`), beside the originals where nothing stands yet. What followed another copied unit
  * follows its copy; a twin of one outside stays its twin. Programming is not copied. In the order of number.
  */
 export function duplicateUnits(document: Document, ids: Iterable<UnitId>, newId: () => UnitId): UnitRecord[] {
@@ -28,9 +30,14 @@ export function duplicateUnits(document: Document, ids: Iterable<UnitId>, newId:
   const last = lastOf(chosen.flatMap((u) => patch.get(u.id)?.spans ?? []));
   const free = chosen.filter((u) => (patch.get(u.id)?.spans.length ?? 0) > 0 && !u.relation);
   const places = placeRun(
-    free.map((unit) => (place) => spansAt(document, unit, place, slotsOf(place.universe))),
+    free.map((unit) => ({
+      spans: (place) => spansAt(document, unit, place, slotsOf(place.universe)),
+      cell: cellOf(getRecord(document, 'profile', unit.profileId), unit),
+    })),
     { ...(last ? { start: slotAfter(last, 0, slotsOf) } : {}), slotsOf, taken: takenSpans(patch.units) },
   );
+  const block = boxAround(chosen.map((unit) => boxOfUnit(document, unit)));
+  const by = block ? freeOffset(document, block, true) : { x: 0, y: 0, z: 0 };
   const placeFor = new Map(free.map((u, i) => [u.id, places[i]!]));
   return chosen.map((unit, i) => {
     const leader = unit.relation && copies.get(relatedTo(unit.relation));
@@ -43,7 +50,7 @@ export function duplicateUnits(document: Document, ids: Iterable<UnitId>, newId:
       relation: unit.relation && leader ? withLeader(unit.relation, leader) : unit.relation,
       expectedEnd: null,
       walk: null,
-      position: { ...unit.position, y: Math.min(1000, Math.round((unit.position.y + 0.5) * 1000) / 1000) },
+      position: tidyPlace({ x: unit.position.x + by.x, y: unit.position.y + by.y, z: unit.position.z + by.z }),
     };
   });
 }

@@ -11,6 +11,22 @@ export function numberedNames(pattern: string, count: number, first: number): st
   });
 }
 
+/**
+ * Names of a pattern that nobody has yet: they count on after the highest of its kind (`Par #` beside `Par 4` gives
+ * `Par 5`). A single one without `#` keeps its name while nobody is called so.
+ */
+export function namesCountedOn(pattern: string, count: number, taken: readonly string[]): string[] {
+  const base = pattern.trim();
+  const known = new Set(taken.map((name) => name.toLowerCase()));
+  if (count === 1 && !base.includes('#') && !known.has(base.toLowerCase())) return [base];
+  const numbered = base.includes('#') ? base : `${base} #`;
+  const escaped = numbered.split(/#+/).map((part) => part.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'));
+  const like = new RegExp(`^${escaped.join('(\\d{1,6})')}$`, 'i');
+  let highest = base.includes('#') || !known.has(base.toLowerCase()) ? 0 : 1;
+  for (const name of taken) highest = Math.max(highest, Number(like.exec(name)?.[1] ?? 0));
+  return numberedNames(numbered, count, highest + 1);
+}
+
 /** The lowest `count` numbers in a row, all above `after`, that nobody has. */
 export function freeNumbers(taken: Iterable<number>, count: number, after = 0): number[] {
   const used = new Set(taken);

@@ -147,6 +147,10 @@ export function modeSpans(
   return spans;
 }
 
+/** Slots of one pixel of what flows on; 0 for a fixture, which is never parted. */
+export const cellOf = (profile: ProfileRecord | undefined, unit: Pick<UnitRecord, 'mode' | 'prop'>): number =>
+  profile?.flow ? unitLayout(profile, unit).cellFootprint : 0;
+
 /**
  * Where a unit starts that follows from another one's spans: a twin in the same slot, a chained one in the slot after
  * the last, a fixture that the rest of the universe does not take whole at the start of the next. Null where the other

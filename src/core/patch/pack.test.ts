@@ -12,7 +12,8 @@ import { patchFaults } from './faults.ts';
 import { patchOf, placeOf } from './of-document.ts';
 import { orderUnits } from './order.ts';
 import { packUnits, shiftPlace, shiftUnits } from './pack.ts';
-import { placeRun } from './place.ts';
+import { spansOf } from './address.ts';
+import { placeRun, type Footprint } from './place.ts';
 
 const MODES = [
   ['generic-dimmer', '1ch'],
@@ -241,11 +242,14 @@ test('re-addressing leaves every rendered attribute as it was', () => {
 describe('placing', () => {
   const slotsOf = (universe: number): 510 | 512 => (universe === 2 ? 510 : 512);
   test('takes things that flow on over the end of a universe', () => {
-    const strip = (length: number) => (p: { universe: number; address: number }) => {
-      const room = slotsOf(p.universe) - p.address + 1;
-      const first = { universe: p.universe, from: p.address, to: p.address + Math.min(room, length) - 1 };
-      return length <= room ? [first] : [first, { universe: p.universe + 1, from: 1, to: length - room }];
-    };
+    const strip = (length: number, cell = 1): Footprint => ({
+      cell,
+      spans: (p) => {
+        const room = slotsOf(p.universe) - p.address + 1;
+        const first = { universe: p.universe, from: p.address, to: p.address + Math.min(room, length) - 1 };
+        return length <= room ? [first] : [first, { universe: p.universe + 1, from: 1, to: length - room }];
+      },
+    });
     const taken = new Map([[2, [{ from: 50, to: 60 }]]]);
     assert.deepEqual(
       placeRun([strip(100), strip(500), strip(100)], { slotsOf, taken, start: { universe: 1, address: 400 } }),
@@ -256,10 +260,25 @@ describe('placing', () => {
       ],
     );
   });
+  test('parts no pixel where it can be helped', () => {
+    const strip = (length: number): Footprint => ({
+      cell: 3,
+      spans: (p) => spansOf(p, length, { flow: true, slotsPerUniverse: 512 }),
+    });
+    const starts = (lengths: number[], address = 1): string[] =>
+      placeRun(lengths.map(strip), { slotsOf: () => 512, taken: new Map(), start: { universe: 1, address } }).map(
+        (p) => `${p!.universe}.${p!.address}`,
+      );
+    assert.deepEqual(starts([510, 510, 510]), ['1.1', '2.1', '3.1']);
+    assert.deepEqual(starts([150, 150, 300]), ['1.1', '1.151', '2.1'], '211 slots are left: the 71st would be parted');
+    assert.deepEqual(starts([300], 303), ['1.303'], '210 slots are left, 70 whole ones');
+    assert.deepEqual(starts([900]), ['1.1'], 'longer than a universe: it begins with one');
+  });
   test('gives up on what is larger than any universe', () => {
-    const big = (p: { universe: number; address: number }) => [
-      { universe: p.universe, from: p.address, to: p.address + 600 },
-    ];
+    const big: Footprint = {
+      cell: 0,
+      spans: (p) => [{ universe: p.universe, from: p.address, to: p.address + 600 }],
+    };
     assert.deepEqual(placeRun([big], { slotsOf, taken: new Map() }), [null]);
   });
 });

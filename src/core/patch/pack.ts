@@ -4,7 +4,7 @@ import type { UnitRecord } from '../records/index.ts';
 import type { UnitOrder } from '../records/group.ts';
 import type { SlotsPerUniverse, Span } from './address.ts';
 import { takenSpans } from './clash.ts';
-import { followingPlace, patchOf, placeOf, relatedTo, slotsPerUniverseOf, spansAt } from './of-document.ts';
+import { cellOf, followingPlace, patchOf, placeOf, relatedTo, slotsPerUniverseOf, spansAt } from './of-document.ts';
 import { orderUnits } from './order.ts';
 import { placeRun, type Footprint, type SlotPlace } from './place.ts';
 
@@ -137,7 +137,8 @@ class Clusters {
   }
 
   footprint(unit: UnitRecord, slotsOf: (universe: number) => SlotsPerUniverse): Footprint {
-    return (place) => {
+    const cell = cellOf(getRecord(this.#document, 'profile', unit.profileId), unit);
+    const spans = (place: SlotPlace): Span[] => {
       const all: Span[] = [];
       const stack: [UnitRecord, SlotPlace][] = [[unit, place]];
       const seen = new Set<UnitId>();
@@ -154,6 +155,7 @@ class Clusters {
       }
       return all;
     };
+    return { spans, cell };
   }
 }
 

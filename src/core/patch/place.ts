@@ -18,8 +18,15 @@ export interface PlaceOptions {
   readonly taken: ReadonlyMap<number, readonly { readonly from: number; readonly to: number }[]>;
 }
 
-/** What a thing would take if it started at a place: all slots that move with it. */
-export type Footprint = (place: SlotPlace) => readonly Span[];
+/** What is laid down: what it would take if it started at a place, all slots that move with it. */
+export interface Footprint {
+  readonly spans: (place: SlotPlace) => readonly Span[];
+  /**
+   * Slots of one pixel of what flows on into the next universe: it is started where no pixel is parted by the end of a
+   * universe, as far as that can be. 1 or less: nothing that could be parted.
+   */
+  readonly cell: number;
+}
 
 /**
  * Lays things one after the other into free slots, from `start` on, each whole: a gap is used when it takes all of it,
@@ -51,10 +58,16 @@ function firstFit(
         ? { universe: at.universe + 1, address: 1 }
         : { universe: at.universe, address: aligned };
     if (place.universe > MAX_UNIVERSE) return null;
-    const spans = thing(place);
+    const spans = thing.spans(place);
     if (spans.length === 0) return null;
     if (spans.some((s) => s.to > slotsOf(s.universe) || s.universe > MAX_UNIVERSE)) {
       if (place.address === 1) return null;
+      at = { universe: place.universe + 1, address: 1 };
+      continue;
+    }
+    const [first] = spans;
+    const room = first!.to - first!.from + 1;
+    if (spans.length > 1 && place.address > 1 && thing.cell > 1 && room % thing.cell !== 0) {
       at = { universe: place.universe + 1, address: 1 };
       continue;
     }

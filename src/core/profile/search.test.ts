@@ -3,6 +3,7 @@ import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { footprintOf } from './layout.ts';
 import { builtInProfiles } from './library.ts';
+import { beginsNearly } from './word-index.ts';
 import { indexProfiles, parseProfileQuery, searchProfiles, searchWords } from './search.ts';
 
 const profiles = builtInProfiles();
@@ -30,7 +31,7 @@ describe('finding', () => {
   });
   test('by the beginning of words, as it is typed', () => {
     assert.ok(models('her').includes('Heron 150 Spot'));
-    assert.deepEqual(models('eron'), []);
+    assert.deepEqual(models('ero'), []);
     assert.ok(models('moving').length > 0);
   });
   test('what the model is called comes before what it can do', () => {
@@ -49,12 +50,52 @@ describe('finding', () => {
           const one = indexProfiles([p], (kind) => (kind === 'head' ? 'moving head' : kind));
           return (
             (count === null || p.modes.some((m) => footprintOf(m) === count)) &&
-            words.every((w) => one.words.some((have) => have.startsWith(w)))
+            words.every((w) => one.index.words.some((have) => have.startsWith(w)))
           );
         });
         assert.deepEqual(new Set(models(query)), new Set(alone.map((p) => p.model)));
       }),
     );
+  });
+  const finds: [query: string, model: string][] = [
+    ['4 circuits', 'Quayside Pack 4'],
+    ['4 circuit', 'Quayside Pack 4'],
+    ['spot 16', 'Heron 150 Spot'],
+    ['movinghead', 'Heron 150 Spot'],
+    ['moving heads', 'Heron 150 Spot'],
+    ['dimer', 'Dimmer'],
+    ['dimemr', 'Dimmer'],
+    ['dimmmer', 'Dimmer'],
+    ['smoke machine', 'Weir Fog 1000'],
+    ['strip', 'Reedline strip'],
+    ['led tape', 'Reedline strip'],
+    ['170 pixels', 'Reedline strip'],
+    ['blacklight', 'Nightflower UV'],
+    ['reed line', 'Reedline strip'],
+  ];
+  for (const [query, model] of finds)
+    test(`“${query}”`, () =>
+      assert.ok(
+        models(query).some((m) => m.startsWith(model)),
+        models(query).join(),
+      ));
+  test('“par uv” is a par with ultraviolet', () => {
+    const found = searchProfiles(index, 'par uv');
+    assert.ok(found.length > 0);
+    for (const p of found) assert.ok(p.channels.some((c) => c.attribute === 'ColorAdd_UV') || /uv/i.test(p.model));
+  });
+  test('one typing error, not two, and never for what something begins with', () => {
+    for (const [typed, ok] of [
+      ['dimmer', true],
+      ['dimer', true],
+      ['dmimer', true],
+      ['dixmer', true],
+      ['imer', false],
+      ['dixxer', false],
+    ] as const)
+      assert.equal(beginsNearly('dimmer', typed), ok, typed);
+    assert.deepEqual(models('strobx').length > 0, true);
+    assert.ok(models('strobe').every((m) => m !== ''));
   });
   test('takes any text', () => {
     fc.assert(

@@ -1,17 +1,19 @@
 import type { ProfileRecord } from '../records/index.ts';
+import type { FixtureKind } from '../records/profile.ts';
 import { attributeInfo } from './attributes.ts';
 import { footprintOf } from './layout.ts';
+import { findWord, indexWords, searchWords, type WordIndex } from './word-index.ts';
+
+export { searchWords } from './word-index.ts';
 
 /**
- * Type-ahead over a library: an inverted index of words (maker, model, kind, channels, attributes) and of channel
- * counts. Every word of a query must begin a word of the profile; `16 ch` or `16ch` must be the footprint of one of
- * its modes. Built once for a library; a search touches only the profiles that match.
+ * Type-ahead over a library: words of maker, model, kind and what it is used for, modes, channels and attributes
+ * (`WordIndex`). A number finds a word, a channel count or a number of circuits or cells: `16 ch` or `16ch` only a
+ * channel count.
  */
 export interface ProfileIndex {
   readonly profiles: readonly ProfileRecord[];
-  /** All words in order, and for each the places of the profiles that have it, ascending. */
-  readonly words: readonly string[];
-  readonly places: readonly Uint32Array[];
+  readonly index: WordIndex;
   readonly byFootprint: ReadonlyMap<number, Uint32Array>;
   /** For ranking: words of the model, words of the maker. */
   readonly model: readonly string[];
@@ -24,47 +26,71 @@ export interface ProfileQuery {
   readonly footprints: readonly number[];
 }
 
-/** Lower case, without accents, cut at everything that is neither letter nor digit. */
-export const searchWords = (text: string): string[] =>
-  text
-    .normalize('NFD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
-    .split(/[^\p{L}\p{N}]+/u)
-    .filter((word) => word !== '');
+/** What people call a kind, and what it is used for. */
+export const KIND_PURPOSES: Readonly<Record<FixtureKind, string>> = {
+  dimmer: 'dimmer, rack, pack, circuits, conventional lamp',
+  par: 'par, par can, parcan, flat par, uplight',
+  bar: 'bar, batten, wall washer, pixel bar, striplight',
+  head: 'moving head, mover, moving light',
+  scanner: 'mirror scanner, moving mirror',
+  derby: 'rotating effect, party light, mirror ball effect',
+  strobe: 'strobe, flash, stroboscope',
+  blinder: 'blinder, audience light',
+  hazer: 'hazer, haze, fog, smoke machine, mist',
+  fan: 'fan, wind machine',
+  uv: 'ultraviolet, uv, black light, blacklight',
+  laser: 'laser effect',
+  motor: 'motor, mirror ball motor, winch',
+  relay: 'relay, switch, circuits, switch pack',
+  strip: 'pixel strip, led tape, string, lights, roof line, eaves, garland',
+  matrix: 'pixel matrix, panel, screen, video',
+  lamp: 'smart lamp, bulb, home',
+  other: 'other',
+};
+
+/** What else an attribute is called. */
+const ALSO: readonly (readonly [RegExp, string])[] = [
+  [/^Dimmer$/, 'dimmer intensity'],
+  [/^ColorAdd_UV$/, 'uv black light'],
+  [/^Shutter|^Strobe/, 'strobe shutter'],
+  [/^(Haze|Fog)/, 'haze fog smoke'],
+  [/^Color\d/, 'color'],
+  [/^Gobo/, 'gobo pattern'],
+];
 
 /** `kindWords` gives a fixture kind in people's words. */
 export function indexProfiles(
   profiles: readonly ProfileRecord[],
-  kindWords: (kind: ProfileRecord['fixtureKind']) => string,
+  kindWords: (kind: FixtureKind) => string,
 ): ProfileIndex {
-  const lists = new Map<string, number[]>();
   const footprints = new Map<number, number[]>();
-  const note = <K>(map: Map<K, number[]>, key: K, place: number): void => {
-    const list = map.get(key);
-    if (!list) map.set(key, [place]);
-    else if (list.at(-1) !== place) list.push(place);
-  };
-  const attributeWords = new Map<string, string[]>();
-  const wordsOf = (attribute: string): string[] => {
-    let words = attributeWords.get(attribute);
-    if (!words) attributeWords.set(attribute, (words = searchWords(attributeInfo(attribute)?.words ?? '')));
+  const attributes = new Map<string, readonly string[]>();
+  const wordsOf = (attribute: string): readonly string[] => {
+    let words = attributes.get(attribute);
+    if (!words) {
+      const also = ALSO.flatMap(([pattern, text]) => (pattern.test(attribute) ? [text] : []));
+      attributes.set(attribute, (words = [attributeInfo(attribute)?.words ?? '', ...also]));
+    }
     return words;
   };
-  profiles.forEach((profile, place) => {
-    for (const word of searchWords(`${profile.maker} ${profile.model} ${kindWords(profile.fixtureKind)}`))
-      note(lists, word, place);
-    for (const channel of profile.channels) {
-      for (const word of wordsOf(channel.attribute)) note(lists, word, place);
-      for (const word of searchWords(channel.name)) note(lists, word, place);
+  const described = profiles.map((profile, place) => {
+    const { maker, model, fixtureKind, channels, modes, unitNumber } = profile;
+    const phrases = [maker, model, kindWords(fixtureKind), ...KIND_PURPOSES[fixtureKind].split(', ')];
+    if (unitNumber) phrases.push(`${unitNumber.circuits} circuits`);
+    for (const channel of channels) phrases.push(channel.name, ...wordsOf(channel.attribute));
+    for (const mode of modes) {
+      phrases.push(mode.name);
+      for (const slot of mode.slots) if ('cells' in slot) phrases.push(`${slot.cells} cells`);
+      const count = footprintOf(mode);
+      const list = footprints.get(count);
+      if (!list) footprints.set(count, [place]);
+      else if (list.at(-1) !== place) list.push(place);
     }
-    for (const mode of profile.modes) note(footprints, footprintOf(mode), place);
+    return { phrases };
   });
-  const words = [...lists.keys()].sort();
   return {
     profiles,
-    words,
-    places: words.map((word) => Uint32Array.from(lists.get(word)!)),
+    index: indexWords(described),
     byFootprint: new Map([...footprints].map(([count, list]) => [count, Uint32Array.from(list)])),
     model: profiles.map((p) => ` ${searchWords(p.model).join(' ')}`),
     maker: profiles.map((p) => ` ${searchWords(p.maker).join(' ')}`),
@@ -98,26 +124,18 @@ export function searchProfiles(index: ProfileIndex, text: string): ProfileRecord
     for (const list of lists) for (const place of list) if (marks[place] === step) marks[place] = step + 1;
     step++;
   };
-  for (const count of footprints) keep([index.byFootprint.get(count) ?? new Uint32Array()]);
-  for (const word of words) keep(listsFor(index, word));
+  const ofCount = (count: number): Uint32Array[] => [index.byFootprint.get(count) ?? new Uint32Array()];
+  for (const count of footprints) keep(ofCount(count));
+  let mistyped = 0;
+  for (const word of words) {
+    const hits = findWord(index.index, word);
+    if (hits.mistyped) mistyped++;
+    keep(/^\d{1,5}$/.test(word) ? [...hits.lists, ...ofCount(Number(word))] : hits.lists);
+  }
   const found: { place: number; rank: number }[] = [];
   for (let place = 0; place < marks.length; place++)
-    if (marks[place] === step) found.push({ place, rank: rankOf(index, place, words) });
+    if (marks[place] === step) found.push({ place, rank: mistyped > 0 ? 0 : rankOf(index, place, words) });
   return found.sort((a, b) => a.rank - b.rank || a.place - b.place).map(({ place }) => index.profiles[place]!);
-}
-
-/** The places of all words that begin with `start`: a stretch of the sorted words. */
-function listsFor(index: ProfileIndex, start: string): Uint32Array[] {
-  let low = 0;
-  let high = index.words.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (index.words[middle]! < start) low = middle + 1;
-    else high = middle;
-  }
-  const lists: Uint32Array[] = [];
-  for (let i = low; i < index.words.length && index.words[i]!.startsWith(start); i++) lists.push(index.places[i]!);
-  return lists;
 }
 
 function rankOf(index: ProfileIndex, place: number, words: readonly string[]): number {

@@ -2,6 +2,7 @@ import { goto } from '$app/navigation';
 import type { ProfileId } from '$core/ids.ts';
 import { FIRST } from '$core/profile/write.ts';
 import { builtInProfiles } from '$core/profile/library.ts';
+import { propProfiles, searchForms } from '$core/prop/catalogue.ts';
 import { indexProfiles, searchProfiles } from '$core/profile/search.ts';
 import { make, type ProfileRecord } from '$core/records/index.ts';
 import type { FixtureKind } from '$core/records/profile.ts';
@@ -48,6 +49,19 @@ export class Kit {
     (this.#app.rig.show?.recent ?? []).flatMap((id) => this.#byId.get(id) ?? []).slice(0, 5),
   );
   readonly filtered = $derived(this.fixtureKind !== 'all' || this.maker !== 'all' || this.only !== 'all');
+  /** Kinds of props that match: they stand beside the profiles, so that nobody has to know what they are made of. */
+  readonly forms = $derived.by(() =>
+    this.maker === 'all' && this.only === 'all' && ['all', 'strip', 'matrix'].includes(this.fixtureKind)
+      ? searchForms(this.query)
+      : [],
+  );
+  /** What props can be made of: plain pixels first, then what the show has. */
+  readonly propProfiles = $derived.by(() => {
+    const plain = (p: ProfileRecord): number => (p.id.startsWith('profile:generic-prop') ? 0 : 1);
+    return propProfiles(this.profiles)
+      .filter((p) => plain(p) === 0 || this.#app.rig.profile(p.id))
+      .sort((a, b) => plain(a) - plain(b));
+  });
   readonly found = $derived(searchProfiles(this.#index, this.query).filter((p) => this.#passes(p)));
 
   #passes(profile: ProfileRecord): boolean {

@@ -6,13 +6,19 @@ import type { Spotted } from '$core/plot/choose.ts';
 import { LENGTH_UNIT, lengthNumber, lengthText, parseLength, type Lengths } from '$core/plot/lengths.ts';
 import { crossesItself } from '$core/plot/polygon.ts';
 import { bounds, movedOnPaper, PAPER_AXES, tidyPlace, toPaper, type Point } from '$core/plot/paper.ts';
+import { layoutOf } from '$core/patch/of-document.ts';
+import { PROP_FORMS } from '$core/prop/catalogue.ts';
+import type { Shape } from '$core/prop/shape.ts';
 import { canBeProp } from '$core/prop/wiring.ts';
+import { cellCount } from '$core/prop/cells.ts';
+import { make, type ProfileRecord } from '$core/records/index.ts';
 import { propSchema } from '$core/records/prop.ts';
 import type { FixtureKind } from '$core/records/profile.ts';
 import type { PlotSide } from '$core/records/picture.ts';
 import type { BackdropRecord, UnitRecord } from '$core/records/index.ts';
 import type { View } from '../components/plot/view.ts';
 import type { App } from './app.svelte.ts';
+import { Kit } from './kit.svelte.ts';
 import { alongPath, drawArea, type PatternChoice, type Placing } from './plot-edits.ts';
 import { plural } from './words.ts';
 
@@ -68,6 +74,12 @@ function readKept(): Kept {
   }
 }
 
+/** Pixels as the mode of a profile has them, in a line. */
+function lineOf(profile: ProfileRecord, mode: string): Shape {
+  const { cells } = layoutOf(profile, mode);
+  return { shape: 'line', count: cells > 1 ? cells : 50, widthM: (profile.physical.widthMm ?? 2000) / 1000 };
+}
+
 /** Screen pixels a part of the plot must be within to catch. */
 const SNAP_PX = 8;
 
@@ -87,7 +99,13 @@ export class PlotDesk {
   #trial = $state.raw<ReadonlyMap<UnitId, UnitRecord>>(new Map());
   #lifted = $state.raw<ReadonlySet<UnitId>>(new Set());
   /** What was chosen to be added: empty is the first there is. */
-  adding = $state({ profileId: '', mode: '', count: 1, pixels: 50 });
+  adding = $state<{ id: string; mode: string; madeOf: string; shape: Shape | null; count: number }>({
+    id: '',
+    mode: '',
+    madeOf: '',
+    shape: null,
+    count: 1,
+  });
   /** Whose light is drawn: what we send, or what another desk sends us where it does. */
   seen = $state<'sent' | 'received'>('sent');
   /** A picture while it is dragged. */
@@ -96,8 +114,12 @@ export class PlotDesk {
   /** Lines that were caught while something moves. */
   caught = $state.raw<{ readonly x: number | null; readonly y: number | null }>({ x: null, y: null });
 
+  /** Where what is added comes from. */
+  readonly kit: Kit;
+
   constructor(app: App) {
     this.#app = app;
+    this.kit = new Kit(app);
     this.#kept = readKept();
   }
 
@@ -191,17 +213,52 @@ export class PlotDesk {
     const hidden = new Set(this.#kept.hidden);
     return hidden.size === 0 ? this.#app.rig.units : this.#app.rig.units.filter((u) => !hidden.has(this.kindOf(u)));
   });
-  /** What a click adds while the tool is `place`; null where the show has no profile. */
+  /** What a click adds while the tool is `place`; null where there is nothing to add. */
   readonly placing = $derived.by((): Placing | null => {
-    const { profileId, mode: key, count, pixels } = this.adding;
-    const { profiles } = this.#app.rig;
-    const profile = profiles.find((p) => p.id === profileId) ?? profiles[0];
+    const { id, mode: key, madeOf, shape, count } = this.adding;
+    const form = PROP_FORMS.find((f) => f.id === id);
+    const profile = form
+      ? (this.kit.propProfiles.find((p) => p.id === madeOf) ?? this.kit.propProfiles[0])
+      : (this.kit.get(id) ?? this.#app.rig.profiles[0]);
     const mode = profile?.modes.find((m) => m.key === key) ?? profile?.modes[0];
     if (!profile || !mode) return null;
-    const prop =
-      profile.flow && canBeProp(mode) ? propSchema.parse({ shape: { shape: 'line', count: pixels, widthM: 2 } }) : null;
-    return { profile, mode: mode.key, prop, names: `${profile.model.slice(0, 80)} #`, count };
+    const prop = form
+      ? propSchema.parse({ shape: shape ?? form.shape })
+      : profile.flow && canBeProp(mode)
+        ? propSchema.parse({ shape: shape ?? lineOf(profile, mode.key) })
+        : null;
+    const called = form?.name ?? profile.model;
+    return {
+      id: form?.id ?? profile.id,
+      profile,
+      mode: mode.key,
+      prop,
+      called,
+      names: `${called.slice(0, 80)} #`,
+      count,
+    };
   });
+  /** How wide a unit is on this paper, metres. */
+  widthOf(unit: UnitRecord): number {
+    const { min, max } = this.#body(unit).box;
+    return max.x - min.x;
+  }
+  /** Between two that are placed in a row: a metre, or as wide as they are and a little. */
+  get placingStepM(): number {
+    const { placing } = this;
+    if (!placing) return 1;
+    const cells = placing.prop ? cellCount(placing.prop.shape) : layoutOf(placing.profile, placing.mode).cells;
+    const like = make('unit', {
+      id: 'unit:placing',
+      number: 1,
+      name: placing.called,
+      profileId: placing.profile.id,
+      mode: placing.mode,
+      prop: placing.prop,
+    });
+    const { min, max } = bodyOf(this.side, like, placing.profile, cells).box;
+    return Math.max(1, max.x - min.x + 0.1);
+  }
   /** Bodies of all units that are shown, as they are stored. */
   readonly bodies = $derived.by((): Body[] => this.shown.map((unit) => this.#body(unit)));
   readonly spots = $derived.by((): Spotted[] => this.bodies.map((b) => ({ id: b.unit.id, ...bodyMiddle(b) })));

@@ -83,6 +83,9 @@ export function patternSpots(desk: PlotDesk, from: Point, to: Point): UnitRecord
 
 /** What a click on the paper adds. */
 export interface Placing {
+  /** The profile or the kind of prop that was chosen, and what it is called. */
+  readonly id: string;
+  readonly called: string;
   readonly profile: ProfileRecord;
   readonly mode: string;
   readonly prop: Prop | null;
@@ -94,7 +97,7 @@ export interface Placing {
 export function placeSpots(desk: PlotDesk, from: Point, to: Point | null): Spot[] {
   const count = desk.placing?.count ?? 0;
   const choice = desk.pattern;
-  const row: Pattern = { pattern: 'line', from, step: { x: 1, y: 0 }, count };
+  const row: Pattern = { pattern: 'line', from, step: { x: desk.placingStepM, y: 0 }, count };
   const spots = spotsOf(to ? patternFor(choice, count, from, to) : row).slice(0, count);
   return numbered(spots, choice.order, choice.columns);
 }
@@ -110,7 +113,7 @@ export function placeUnits(app: App, desk: PlotDesk, from: Point, to: Point | nu
     () => app.newId('unit'),
   );
   const units = putOn(desk.side, fresh, placeSpots(desk, from, to));
-  const put = [...(app.live.document.has(profile.id) ? [] : [profile]), ...units];
+  const put = [...desk.kit.recordsFor(profile), ...units];
   if (app.live.edit(`Place ${units.length === 1 ? units[0]!.name : plural(units.length, 'unit')}`, { put, remove: [] }))
     app.selection.set(units.map((u) => u.id));
 }
@@ -122,13 +125,14 @@ export function alongPath(desk: PlotDesk, points: readonly Point[]): UnitRecord[
   return putOn(desk.side, units, numbered(spots, desk.pattern.order));
 }
 
-/** Units put around a point of the paper in a row, half a metre apart: dropped from a list. */
+/** Units put around a point of the paper in a row, half a metre apart or as wide as they are: dropped from a list. */
 export function dropUnits(desk: PlotDesk, ids: readonly UnitId[], at: Point, app: App): void {
   const units = ids.flatMap((id) => app.rig.unit(id) ?? []);
+  const step = Math.max(0.5, ...units.map((u) => desk.widthOf(u) + 0.1));
   const spots = spotsOf({
     pattern: 'line',
-    from: { x: at.x - (units.length - 1) / 4, y: at.y },
-    step: { x: 0.5, y: 0 },
+    from: { x: at.x - ((units.length - 1) * step) / 2, y: at.y },
+    step: { x: step, y: 0 },
     count: units.length,
   });
   desk.store('Place', putOn(desk.side, units, spots));

@@ -7,6 +7,12 @@
   import ModeCompare from '$lib/components/kit/ModeCompare.svelte';
   import MoodMatrix from '$lib/components/kit/MoodMatrix.svelte';
   import ProfileActions from '$lib/components/kit/ProfileActions.svelte';
+  import PropPicture from '$lib/components/kit/PropPicture.svelte';
+  import PropShape from '$lib/components/kit/PropShape.svelte';
+  import { PROP_FORMS } from '$core/prop/catalogue.ts';
+  import { propSchema } from '$core/records/prop.ts';
+  import { cellCount } from '$core/prop/cells.ts';
+  import type { Shape } from '$core/prop/shape.ts';
   import Removed from '$lib/components/Removed.svelte';
   import Step from '$lib/components/Step.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
@@ -20,10 +26,19 @@
   const kit = new Kit(app);
   const opened = new Opened(
     'open',
-    () => kit.profiles,
+    (): readonly { readonly id: string }[] => [...PROP_FORMS, ...kit.profiles],
     () => false,
   );
-  const chosen = $derived(opened.id === null ? kit.found[0] : opened.record);
+  const items = $derived([...kit.forms, ...kit.found]);
+  const openId = $derived(opened.id ?? (kit.query === '' ? kit.found[0] : items[0])?.id ?? null);
+  const chosen = $derived(kit.get(openId));
+  const form = $derived(PROP_FORMS.find((f) => f.id === openId));
+  /** Sizes that were changed before the prop is added, by kind of prop. */
+  let shapes = $state.raw<Readonly<Record<string, Shape>>>({});
+  const shape = $derived(form ? (shapes[form.id] ?? form.shape) : null);
+  let madeOf = $state.raw<{ profile: string; mode: string } | null>(null);
+  const pixels = $derived(kit.propProfiles.find((p) => p.id === madeOf?.profile) ?? kit.propProfiles[0]!);
+  const pixelMode = $derived((pixels.modes.find((m) => m.key === madeOf?.mode) ?? pixels.modes[0]!).key);
   let wantedMode = $state<string | null>(null);
   const mode = $derived(chosen?.modes.find((m) => m.key === wantedMode)?.key ?? chosen?.modes[0]?.key ?? '');
   let tab = $state<'channels' | 'modes' | 'moods'>('channels');
@@ -34,22 +49,22 @@
   ] as const;
   function move(event: KeyboardEvent): void {
     const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
-    if (step === 0 || !chosen) return;
+    if (step === 0) return;
     event.preventDefault();
-    const { found } = kit;
-    const next = found[Math.min(found.length - 1, Math.max(0, found.indexOf(chosen) + step))];
+    const at = items.findIndex((item) => item.id === openId);
+    const next = items[Math.min(items.length - 1, Math.max(0, at + step))];
     if (!next) return;
     opened.open(next.id);
     document.getElementById(`kit-${next.id}`)?.scrollIntoView({ block: 'nearest' });
   }
 </script>
 
-<Step title="Kit" detailsTitle={chosen ? `${chosen.maker} ${chosen.model}` : 'Profile'}>
+<Step title="Kit" detailsTitle={chosen ? `${chosen.maker} ${chosen.model}` : (form?.name ?? 'Profile')}>
   {#snippet tools()}
     <input
       type="search"
       bind:value={kit.query}
-      placeholder="Maker, model, kind, channels: 16 ch zoom"
+      placeholder="Maker, model, kind, 16 ch, arch, matrix"
       aria-label="Search the kit"
       onkeydown={move}
     />
@@ -93,6 +108,34 @@
           {/each}
         </p>
       {/if}
+      {#if kit.query === '' && kit.forms.length > 0}
+        <p class="recent">
+          <span class="quiet">Props</span>
+          {#each kit.forms as item (item.id)}
+            <Button kind="bare" pressed={item.id === openId} title={item.about} onclick={() => opened.open(item.id)}
+              >{item.name}</Button
+            >
+          {/each}
+        </p>
+      {:else}
+        {#each kit.forms as item (item.id)}
+          <div
+            id="kit-{item.id}"
+            class="profile"
+            role="option"
+            tabindex="-1"
+            aria-selected={item.id === openId}
+            onclick={() => opened.open(item.id)}
+            onkeydown={(e) => e.key === 'Enter' && opened.open(item.id)}
+          >
+            <span></span>
+            <span class="model"><b>{item.name}</b> <span class="quiet">{item.about}</span></span>
+            <span class="kind quiet">prop</span>
+            <span class="modes"><span class="num chip">{cellCount(shapes[item.id] ?? item.shape)} cells</span></span>
+            <span></span>
+          </div>
+        {/each}
+      {/if}
       {#each kit.found as profile (profile.id)}
         <div
           id="kit-{profile.id}"
@@ -123,11 +166,13 @@
           <span class="used num quiet">{kit.used.get(profile.id) ? `${kit.used.get(profile.id)} in the rig` : ''}</span>
         </div>
       {:else}
-        <p class="quiet none">
-          No profile has all of “{kit.query}”{kit.filtered ? ' and passes the filters' : ''}. Try fewer words, or write
-          it from its manual.
-        </p>
-        <Button onclick={() => createProfile(app)}>New profile</Button>
+        {#if kit.forms.length === 0}
+          <p class="quiet none">
+            No profile has all of “{kit.query}”{kit.filtered ? ' and passes the filters' : ''}. Try fewer words, or
+            write it from its manual.
+          </p>
+          <Button onclick={() => createProfile(app)}>New profile</Button>
+        {/if}
       {/each}
     </div>
     {#if chosen}
@@ -143,10 +188,26 @@
         {:else if tab === 'modes'}<ModeCompare profile={chosen} {mode} choose={(m) => (wantedMode = m)} />
         {:else}<MoodMatrix profile={chosen} />{/if}
       </div>
+    {:else if form && shape}
+      <div class="channels"><PropPicture {shape} /></div>
     {:else if opened.removed !== null}<Removed what="profile" name={opened.removed} list="the list" />
     {/if}
   </div>
   {#snippet details()}
+    {#if form && shape}
+      <p class="quiet">{form.about}. Its shape, its wiring and its parts can be changed on the plot.</p>
+      <PropShape
+        {shape}
+        change={(next) => (shapes = { ...shapes, [form.id]: next })}
+        profiles={kit.propProfiles}
+        profile={pixels}
+        mode={pixelMode}
+        choose={(profile, mode) => (madeOf = { profile, mode })}
+      />
+      {#key form.id}
+        <AddUnits profile={pixels} mode={pixelMode} {kit} prop={propSchema.parse({ shape })} called={form.name} />
+      {/key}
+    {/if}
     {#if chosen}
       <div role="radiogroup" aria-label="Mode" class="radio">
         {#each chosen.modes as m (m.key)}

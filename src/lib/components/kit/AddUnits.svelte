@@ -1,10 +1,13 @@
 <script lang="ts">
   import { freeNumbers, nextNumber } from '$core/patch/naming.ts';
-  import { newUnits } from '$core/patch/add.ts';
+  import { applyChange } from '$core/document/change.ts';
+  import { newUnits, whyNotThere, type NewUnits } from '$core/patch/add.ts';
+  import { formatAddress } from '$core/patch/address.ts';
+  import { patchedUnit, unitLayout } from '$core/patch/of-document.ts';
+  import type { Prop } from '$core/records/prop.ts';
   import { parseAddressEntry } from '$core/patch/entry.ts';
   import { afterLast } from '$core/patch/place.ts';
   import { readWhole } from '$core/numbers.ts';
-  import { footprintOf } from '$core/profile/layout.ts';
   import { make, type GroupRecord, type ProfileRecord } from '$core/records/index.ts';
   import { faultWords } from '$lib/state/words.ts';
   import type { Kit } from '$lib/state/kit.svelte.ts';
@@ -14,7 +17,15 @@
   import Entry from '../Entry.svelte';
 
   /** Adds units of one mode: how many, what they are called, where they start, how they are spaced and gathered. */
-  let { profile, mode, kit }: { profile: ProfileRecord; mode: string; kit: Kit } = $props();
+  interface Props {
+    profile: ProfileRecord;
+    mode: string;
+    kit: Kit;
+    /** Shape of each, and what they are called, where they are props. */
+    prop?: Prop | null;
+    called?: string;
+  }
+  let { profile, mode, kit, prop = null, called = profile.model }: Props = $props();
   const app = getApp();
   let countText = $state('1');
   let name = $state('');
@@ -25,7 +36,6 @@
   let numberText = $state('');
   let groupName = $state('');
   let atEnd = $state(false);
-  let fault = $state<string | null>(null);
 
   /** A whole number in a field, `otherwise` where it is empty; null where it is not one within its limits. */
   function whole(text: string, low: number, high: number, otherwise: number): number | null {
@@ -37,14 +47,14 @@
   const gap = $derived(whole(gapText, 0, 511, 0));
   const block = $derived(whole(blockText, 1, 512, 0));
   const firstNumber = $derived(whole(numberText, 1, 99_999, 0));
-  const footprint = $derived(footprintOf(profile.modes.find((m) => m.key === mode) ?? profile.modes[0]!));
-  const place = $derived.by((): { fault: string } | { at: { universe: number; address: number } | undefined } => {
+  const footprint = $derived(unitLayout(profile, { mode, prop }).footprint);
+  const place = $derived.by((): { fault: string } | { at: NewUnits['start'] } => {
     if (start.trim() === '') return { at: atEnd ? afterLast(app.rig.patched, app.rig.slotsOf) : undefined };
     const entry = parseAddressEntry(start, app.live.document, app.rig.slotsOf);
     if (!entry.ok) return { fault: faultWords(entry.fault) };
-    return entry.value.kind === 'place'
-      ? { at: entry.value.place }
-      : { fault: 'Give an address such as 3.145, or an absolute channel.' };
+    if (entry.value.kind === 'place') return { at: entry.value.place };
+    if (entry.value.kind === 'relation' && 'after' in entry.value.relation) return { at: entry.value.relation };
+    return { fault: 'Give an address such as 3.145, an absolute channel, or “after 19”.' };
   });
   const wrong = $derived(
     count === null
@@ -61,32 +71,38 @@
                 ? 'A group has a name of at most 100 characters.'
                 : null,
   );
-  /** What would be added, so that the addresses are seen before. */
-  const preview = $derived.by(() => {
-    if (wrong !== null || count === null || 'fault' in place) return [];
+  const wanted = $derived.by((): NewUnits | null => {
+    if (wrong !== null || count === null || 'fault' in place) return null;
     const numbers = freeNumbers(
       app.rig.units.map((u) => u.number),
       count,
       firstNumber ? firstNumber - 1 : 0,
     );
-    let n = 0;
-    return newUnits(
-      app.live.document,
-      {
-        profile,
-        mode,
-        count,
-        names: name.trim() || profile.model,
-        firstNumber: numbers[0]!,
-        start: place.at,
-        gap: gap ?? 0,
-        block: block ?? 0,
-      },
-      () => `unit:preview${n++}`,
-    );
+    return {
+      profile,
+      mode,
+      prop,
+      count,
+      names: name.trim() || `${called} #`,
+      firstNumber: numbers[0]!,
+      start: place.at,
+      gap: gap ?? 0,
+      block: block ?? 0,
+    };
   });
-  const text = (unit: (typeof preview)[number] | undefined): string =>
-    unit?.patch ? `${unit.patch.universe}.${unit.patch.address}` : 'no address left';
+  /** What would be added, so that the addresses are seen before; chained ones as the patch would have them. */
+  const preview = $derived.by(() => {
+    let n = 0;
+    return wanted ? newUnits(app.live.document, wanted, () => `unit:preview${n++}`) : [];
+  });
+  const spans = $derived.by(() => {
+    if (preview.length === 0) return [];
+    const seen = applyChange(app.live.document, { put: [profile, ...preview], remove: [] });
+    return [preview[0]!, preview.at(-1)!].map((unit) => patchedUnit(seen, unit).spans[0]);
+  });
+  const notThere = $derived(wanted && start.trim() !== '' ? whyNotThere(app.live.document, wanted, preview) : null);
+  const text = (span: (typeof spans)[number]): string =>
+    span ? formatAddress(span.universe, span.from) : 'no address left';
 
   /** The group of that name with the new units at its end, or a new one. */
   function grouped(ids: GroupRecord['unitIds']): GroupRecord[] {
@@ -98,12 +114,12 @@
     return [make('group', { id: app.newId('group'), number, name: wanted, unitIds: ids })];
   }
   function add(): void {
-    fault = wrong;
-    if (fault) return;
-    const units = preview.map((unit) => ({ ...unit, id: app.newId('unit') }));
+    if (!wanted || notThere) return;
+    const units = newUnits(app.live.document, wanted, () => app.newId('unit'));
     const ids = units.map((u) => u.id);
     const put = [...kit.recordsFor(profile), ...units, ...grouped(ids)];
-    if (!app.live.edit(`Add ${units.length} ${profile.model}`, { put, remove: [] })) return;
+    if (!app.live.edit(`Add ${units.length === 1 ? units[0]!.name : `${units.length} ${called}`}`, { put, remove: [] }))
+      return;
     app.selection.set(ids);
     countText = '1';
     name = '';
@@ -121,14 +137,14 @@
   <h3>Add to the rig</h3>
   <div class="row">
     <Entry label="Units" numeric bind:value={countText} invalid={count === null} />
-    <Entry label="Name" bind:value={name} placeholder={`${profile.model} #`} maxlength={90} />
+    <Entry label="Name" bind:value={name} placeholder={`${called} #`} maxlength={90} />
   </div>
   <Entry
     label="First address"
     numeric
     bind:value={start}
     placeholder={atEnd ? 'after the last' : 'next free'}
-    invalid={'fault' in place}
+    invalid={'fault' in place || notThere !== null}
   />
   <button type="button" class="more" aria-expanded={more} onclick={() => (more = !more)}
     >{more ? '▾' : '▸'} Spacing, numbers, group</button
@@ -141,7 +157,7 @@
         numeric
         bind:value={blockText}
         placeholder="none"
-        title="For desks with fixed blocks: 16 gives 1, 17, 33 ..."
+        title="For desks with fixed blocks: 20 gives 1, 21, 41 ..."
         invalid={block === null}
       />
       <Entry
@@ -162,15 +178,22 @@
   {/if}
   {#if wrong}
     <p class="fault" role="alert">▲ {wrong}</p>
+  {:else if notThere}
+    <p class="fault" role="alert">▲ {faultWords(notThere)}</p>
+    {#if notThere.next}
+      {@const next = formatAddress(notThere.next.universe, notThere.next.address)}
+      <Button onclick={() => (start = next)}>Start at <span class="num">{next}</span></Button>
+    {/if}
   {:else}
     <p class="quiet">
       {preview.length} × {footprint}
-      {footprint === 1 ? 'slot' : 'slots'}: <span class="num">{text(preview[0])}</span>{#if preview.length > 1}
-        to <span class="num">{text(preview.at(-1))}</span>{/if}, number{preview.length > 1 ? 's' : ''}
+      {footprint === 1 ? 'slot' : 'slots'}:
+      <span class="num">{text(spans[0])}</span>{#if preview.length > 1}{' to '}<span class="num">{text(spans[1])}</span
+        >{/if}, number{preview.length > 1 ? 's' : ''}
       <span class="num">{preview[0]?.number}{preview.length > 1 ? `-${preview.at(-1)?.number}` : ''}</span>
     </p>
   {/if}
-  <Button kind="main" type="submit"
+  <Button kind="main" type="submit" disabled={wanted === null || notThere !== null}
     ><Plus size={16} /> Add {count !== null && count > 1 ? `${count} units` : 'unit'}</Button
   >
 </form>

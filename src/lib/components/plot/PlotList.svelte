@@ -1,12 +1,9 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { saveWhole } from '$lib/state/entry.ts';
   import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
-  import Button from '../Button.svelte';
-  import Choice from '../Choice.svelte';
-  import Field from '../Field.svelte';
   import Mark from '../Mark.svelte';
   import Tabs from '../Tabs.svelte';
+  import PlotAdd from './PlotAdd.svelte';
 
   /** Units and groups as a list beside the paper, so that all can be chosen without a pointer; and what can be added. */
   let { desk }: { desk: PlotDesk } = $props();
@@ -77,47 +74,11 @@
       {/each}
       {#if units.length > MOST}<li class="quiet">{units.length - MOST} more: filter to see them.</li>{/if}
     </ul>
-  {:else if desk.placing}
-    {@const { profile, mode, prop } = desk.placing}
-    <Choice
-      label="Profile"
-      value={profile.id}
-      options={app.rig.profiles.map((p) => ({ value: p.id, text: `${p.maker} ${p.model}` }))}
-      choose={(id) => (desk.adding.profileId = id)}
-    />
-    <Choice
-      label="Mode"
-      value={mode}
-      options={profile.modes.map((m) => ({ value: m.key, text: m.name }))}
-      choose={(m) => (desk.adding.mode = m)}
-    />
-    <Field
-      label="How many"
-      numeric
-      value={desk.adding.count}
-      save={(t) => saveWhole(t, 1, 500, (n) => void (desk.adding.count = n))}
-    />
-    {#if prop}<Field
-        label="Pixels each"
-        numeric
-        value={desk.adding.pixels}
-        save={(t) => saveWhole(t, 1, 65_536, (n) => void (desk.adding.pixels = n))}
-      />{/if}
-    <Button kind="main" pressed={desk.tool === 'place'} onclick={() => desk.use('place')}>Place on the paper</Button>
-    <p class="quiet">
-      Press once for a row, or drag: the pattern chosen under Arrange is laid from the first point to the second.
-      Addresses go on after the last.
-    </p>
-    <p class="quiet">Other fixtures: <a href="/kit">the Kit</a>.</p>
-  {:else}
-    <p class="quiet">No fixtures in this show yet. <a href="/kit">Choose some in the Kit</a>.</p>
+  {:else}<PlotAdd {desk} />
   {/if}
 </div>
 
 <style>
-  a {
-    color: var(--amber-text);
-  }
   .list {
     width: 196px;
     flex: none;

@@ -183,7 +183,8 @@
     {#if missing > 0}
       <Button
         title="Each channel that this mode does not have yet, at its end, in the order of the profile"
-        onclick={() => (fault = editor.fill(mode))}>Put {missing === 1 ? 'the other channel' : `all ${missing} other channels`} in</Button
+        onclick={() => (fault = editor.fill(mode))}
+        >Put {missing === 1 ? 'the other channel' : `all ${missing} other channels`} in</Button
       >
     {/if}
   </form>
