@@ -451,7 +451,11 @@ describe('using it', () => {
     await page
       .getByLabel('Import GDTF or profiles')
       .setInputFiles({ name: 'broken.gdtf', mimeType: 'application/zip', buffer: Buffer.from('nonsense') });
-    await page.getByRole('alert').filter({ hasText: 'not a zip archive' }).waitFor();
+    const failed = page.getByRole('alert').filter({ hasText: 'broken.gdtf was not imported.' });
+    await failed.filter({ hasText: 'not a zip archive' }).waitFor();
+    assert.equal(await page.getByText('here already, the same').count(), 0, 'nothing of an older import beside it');
+    await failed.getByRole('button', { name: 'Close' }).click();
+    await failed.waitFor({ state: 'detached' });
   });
 });
 

@@ -14,12 +14,24 @@ const LIBRARY = builtInProfiles();
 const LIBRARY_IDS = new Set(LIBRARY.map((p) => p.id));
 const RECENT = 12;
 
+/** What came of bringing a file in. */
+export interface ImportReport {
+  readonly file: string;
+  /** Why nothing was imported; null where something was. */
+  readonly failed: string | null;
+  /** What was imported, in words. */
+  readonly said: string;
+  readonly faults: readonly string[];
+  readonly notKept: readonly string[];
+}
+
 /** The profiles a person can choose from: those of the show, and the library that ships with the program. */
 export class Kit {
   readonly #app: App;
   query = $state('');
   fixtureKind = $state<FixtureKind | 'all'>('all');
   maker = $state('all');
+  report = $state.raw<ImportReport | null>(null);
   only = $state<'all' | 'favourites' | 'used' | 'own'>('all');
 
   constructor(app: App) {

@@ -4,6 +4,7 @@
   import Choice from '$lib/components/Choice.svelte';
   import AddUnits from '$lib/components/kit/AddUnits.svelte';
   import ChannelTable from '$lib/components/kit/ChannelTable.svelte';
+  import ImportReport from '$lib/components/kit/ImportReport.svelte';
   import ModeCompare from '$lib/components/kit/ModeCompare.svelte';
   import MoodMatrix from '$lib/components/kit/MoodMatrix.svelte';
   import ProfileActions from '$lib/components/kit/ProfileActions.svelte';
@@ -19,6 +20,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import { createProfile, isLibrary, Kit } from '$lib/state/kit.svelte.ts';
   import { Opened } from '$lib/state/opened.svelte.ts';
+  import { sentence } from '$lib/state/words.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
   import Star from '@lucide/svelte/icons/star';
 
@@ -98,6 +100,7 @@
       ><span class="num">{kit.found.length}</span> of <span class="num">{kit.profiles.length}</span></span
     >
   {/snippet}
+  {#if kit.report}<ImportReport report={kit.report} close={() => (kit.report = null)} />{/if}
   <div class="panes">
     <div class="profiles" role="listbox" aria-label="Profiles" tabindex="0" onkeydown={move}>
       {#if kit.query === '' && !kit.filtered && kit.recent.length > 0}
@@ -195,7 +198,7 @@
   </div>
   {#snippet details()}
     {#if form && shape}
-      <p class="quiet">{form.about}. Its shape, its wiring and its parts can be changed on the plot.</p>
+      <p class="quiet">{sentence(form.about)}. Its shape, its wiring and its parts can be changed on the plot.</p>
       <PropShape
         {shape}
         change={(next) => (shapes = { ...shapes, [form.id]: next })}

@@ -2,6 +2,7 @@ import { attributeInfo, isAttribute } from '../../profile/attributes.ts';
 import { guessLight } from '../../profile/guess.ts';
 import { freeName, overlapsOf } from '../../profile/ranges.ts';
 import type { Channel, PHYSICAL_UNITS, Range } from '../../records/profile.ts';
+import type { Say } from '../zip.ts';
 import { childrenOf, numberOf, textOf, type Element } from './xml.ts';
 
 type Unit = (typeof PHYSICAL_UNITS)[number];
@@ -54,7 +55,12 @@ const scaled = (text: string, bits: number): number | null => {
 };
 
 /** Reads a DMXChannel with its first logical channel; null when it has none. `bytes` is how many slots it takes. */
-export function readChannel(element: Element, bytes: number, context: ChannelContext): Omit<Channel, 'key'> | null {
+export function readChannel(
+  element: Element,
+  bytes: number,
+  context: ChannelContext,
+  say: Say,
+): Omit<Channel, 'key'> | null {
   const [logical, ...others] = childrenOf(element, 'LogicalChannel');
   if (!logical) return null;
   for (const other of others)
@@ -65,12 +71,24 @@ export function readChannel(element: Element, bytes: number, context: ChannelCon
     context.notKept(`${context.where}: attribute ${written || '(none)'}, kept as a channel without function`);
   const bits = (Math.min(3, bytes) * 8) as 8 | 16 | 24;
   const functions = childrenOf(logical, 'ChannelFunction')
-    .map((f) => ({ element: f, from: coarseOf(textOf(f, 'DMXFrom')) ?? 0 }))
+    .flatMap((f) => begin(f, 0, context, say))
     .sort((a, b) => a.from - b.from);
   const initial =
     functions.find((f) => textOf(element, 'InitialFunction').endsWith(`.${textOf(f.element, 'Name')}`)) ?? functions[0];
-  const home = scaled(textOf(initial?.element, 'Default') || textOf(element, 'Default'), bits) ?? 0;
-  const highlight = scaled(textOf(element, 'Highlight'), bits);
+  const value = (what: string, text: string): number | null => {
+    const read = scaled(text, bits);
+    if (read === null && text !== '' && !/^none$/i.test(text))
+      say(
+        'GDTF_DMX_VALUE',
+        `${context.where}, ${what}`,
+        `“${text.slice(0, 40)}” is no DMX value`,
+        text,
+        'It is left out: write value/bytes such as 128/1.',
+      );
+    return read;
+  };
+  const home = value('Default', textOf(initial?.element, 'Default') || textOf(element, 'Default')) ?? 0;
+  const highlight = value('Highlight', textOf(element, 'Highlight'));
   const name = clean(textOf(functions[0]?.element, 'Name')) || attributeInfo(attribute)?.words || attribute;
   return {
     name: functions.length > 1 ? (attributeInfo(attribute)?.words ?? name) : name,
@@ -79,8 +97,29 @@ export function readChannel(element: Element, bytes: number, context: ChannelCon
     home,
     ...(highlight === null ? {} : { highlight }),
     snap: /^(yes|on)$/i.test(textOf(logical, 'Snap')),
-    ranges: readRanges(functions, attribute, context),
+    ranges: readRanges(functions, attribute, context, say),
   };
+}
+
+/** Where a function or a set begins, in values 0-255; nothing where what is written is no DMX value, which is said. */
+function begin(
+  element: Element,
+  otherwise: number,
+  context: ChannelContext,
+  say: Say,
+): { element: Element; from: number }[] {
+  const written = textOf(element, 'DMXFrom');
+  if (written === '') return [{ element, from: otherwise }];
+  const from = coarseOf(written);
+  if (from !== null) return [{ element, from }];
+  say(
+    'GDTF_DMX_VALUE',
+    `${context.where}, “${clean(textOf(element, 'Name'))}”`,
+    `DMXFrom “${written.slice(0, 40)}” is no DMX value`,
+    written,
+    'It is left out: write value/bytes such as 128/1.',
+  );
+  return [];
 }
 
 const clean = (text: string): string =>
@@ -94,6 +133,7 @@ function readRanges(
   functions: readonly { element: Element; from: number }[],
   attribute: string,
   context: ChannelContext,
+  say: Say,
 ): Range[] {
   const ranges: Range[] = [];
   const add = (from: number, to: number, name: string, extra: Partial<Range>): void => {
@@ -109,7 +149,7 @@ function readRanges(
     if (own !== '' && own !== attribute && isAttribute(own) && functions.length > 1)
       context.notKept(`${context.where}: attribute ${own} of “${textOf(element, 'Name')}”, kept as a range`);
     const sets = childrenOf(element, 'ChannelSet')
-      .map((s) => ({ element: s, from: coarseOf(textOf(s, 'DMXFrom')) ?? from }))
+      .flatMap((s) => begin(s, from, context, say))
       .sort((a, b) => a.from - b.from);
     const named = sets.filter((s) => clean(textOf(s.element, 'Name')) !== '');
     if (named.length === 0) {
@@ -124,13 +164,23 @@ function readRanges(
       // Open light through a gobo is written as white; it says nothing.
       const { colour, ...plain } = found ?? {};
       const slot = colour === '#ffffff' && !/^Color/.test(attribute) ? plain : found;
-      add(set.from, (sets[j + 1]?.from ?? to + 1) - 1, name, {
+      const last = (sets[j + 1]?.from ?? to + 1) - 1;
+      const share = { from: (set.from - from) / Math.max(1, to - from), to: (last - from) / Math.max(1, to - from) };
+      const whole = look(element, own, attribute, context).physical;
+      add(set.from, last, name, {
+        // A set that says nothing has its share of what its function says.
+        ...(whole ? { physical: part(whole, share) } : {}),
         ...look(set.element, own, attribute, context),
         ...slot,
       });
     });
   });
   return ranges.sort((a, b) => a.from - b.from);
+}
+
+function part(whole: NonNullable<Range['physical']>, share: { from: number; to: number }): Range['physical'] {
+  const at = (t: number): number => Math.round((whole.from + (whole.to - whole.from) * t) * 1000) / 1000;
+  return { from: at(share.from), to: at(share.to), unit: whole.unit };
 }
 
 /** Physical ends and light of a function or set, as far as they are said. */

@@ -218,6 +218,81 @@ describe('files of others', () => {
     );
     assert.equal(footprintOf(profile.modes[0]!), 4);
   });
+  test('physical values of a function reach its sets that say none, each its share', () => {
+    const one_ = `<ChannelFunction Name="Strobe" Attribute="Shutter1Strobe" DMXFrom="0/1" PhysicalFrom="1" PhysicalTo="25"><ChannelSet Name="Strobe" DMXFrom="0/1"/></ChannelFunction>`;
+    const two = `<ChannelFunction Name="Strobe" Attribute="Shutter1Strobe" DMXFrom="0/1" PhysicalFrom="0" PhysicalTo="25.5"><ChannelSet Name="Slow" DMXFrom="0/1"/><ChannelSet Name="Fast" DMXFrom="100/1"/><ChannelSet Name="Own" DMXFrom="200/1" PhysicalFrom="3" PhysicalTo="4"/></ChannelFunction>`;
+    const ranges = (functions: string) =>
+      one(foreign(description(mode('A', channel('1', 'Shutter1Strobe', functions))))).channels[0]!.ranges.map((r) => [
+        r.name,
+        r.physical?.from,
+        r.physical?.to,
+        r.physical?.unit,
+      ]);
+    assert.deepEqual(ranges(one_), [['Strobe', 1, 25, 'hz']]);
+    assert.deepEqual(ranges(two), [
+      ['Slow', 0, 9.9, 'hz'],
+      ['Fast', 10, 19.9, 'hz'],
+      ['Own', 3, 4, 'hz'],
+    ]);
+  });
+  test('a DMX value that cannot be is said, never taken for 0', () => {
+    const functions = `<ChannelFunction Name="A" Attribute="Gobo1" DMXFrom="0/1" Default="999/1"/><ChannelFunction Name="B" Attribute="Gobo1" DMXFrom="300/1"/><ChannelFunction Name="C" Attribute="Gobo1" DMXFrom="x"/>`;
+    const { profiles, faults } = read(foreign(description(mode('A', channel('1', 'Gobo1', functions)))));
+    assert.deepEqual(
+      faults.map((f) => [f.code, f.path.replace('DMXMode "A", DMXChannel 1, ', ''), f.received]),
+      [
+        ['GDTF_DMX_VALUE', '“B”', '300/1'],
+        ['GDTF_DMX_VALUE', '“C”', 'x'],
+        ['GDTF_DMX_VALUE', 'Default', '999/1'],
+      ],
+    );
+    assert.deepEqual([profiles[0]!.channels[0]!.ranges, profiles[0]!.channels[0]!.home], [[], 0]);
+  });
+  test('geometries that are not there, luminous values and what else is described of the light are told', () => {
+    const xml = description(
+      mode('A', channel('1', 'Dimmer', '', 'Geometry="Nowhere"')).replace('Geometry="Body"', 'Geometry="Gone"'),
+    )
+      .replace('BeamAngle="18"', 'BeamAngle="18" LuminousFlux="5200" ColorTemperature="6500"')
+      .replace(
+        '<PhysicalDescriptions>',
+        '<PhysicalDescriptions><Emitters><Emitter Name="R"><Measurement LuminousIntensity="900"/></Emitter></Emitters>',
+      )
+      .replace('<Weight', '<LegHeight Value="0.1"/><Weight');
+    const { profiles, notKept } = read(foreign(xml));
+    assert.equal(profiles[0]!.physical.fluxLm, 5200);
+    for (const expected of [/“Gone”/, /“Nowhere”/, /ColorTemperature 6500/, /Emitters .*luminous/, /LegHeight/])
+      assert.ok(
+        notKept.some((line) => expected.test(line)),
+        `${String(expected)} in ${notKept.join('\n')}`,
+      );
+  });
+  test('UTF-16 with and without mark, and other encodings by name', () => {
+    const xml = description(mode('Größe', channel('1', 'Dimmer')));
+    const wide = (text: string, little: boolean, mark: boolean): Uint8Array => {
+      const bytes = new Uint8Array((text.length + (mark ? 1 : 0)) * 2);
+      const view = new DataView(bytes.buffer);
+      [...(mark ? ['\ufeff'] : []), ...text].forEach((c, i) => view.setUint16(i * 2, c.charCodeAt(0), little));
+      return bytes;
+    };
+    const said = (encoding: string): string =>
+      xml.replace('<?xml version="1.0"?>', `<?xml version="1.0" encoding="${encoding}"?>`);
+    const latin = Uint8Array.from(said('ISO-8859-1'), (c) => c.charCodeAt(0));
+    const files: Uint8Array[] = [
+      wide(said('UTF-16'), true, true),
+      wide(said('UTF-16'), false, true),
+      wide(xml, true, false),
+      wide(xml, false, false),
+      latin,
+      strToU8('\ufeff' + said('UTF-8')),
+    ];
+    for (const [i, bytes] of files.entries())
+      assert.equal(one(zipSync({ 'description.xml': bytes })).modes[0]!.name, 'Größe', `file ${i}`);
+    const unknown = read(foreign(said('Marsh-7')));
+    assert.deepEqual([unknown.faults[0]?.code, unknown.faults[0]?.received], ['XML_ENCODING', 'Marsh-7']);
+    assert.deepEqual(codes(zipSync({ 'description.xml': Uint8Array.from([...strToU8('<GDTF a="'), 0xff, 0xfe]) })), [
+      'XML_ENCODING',
+    ]);
+  });
   test('what we do not keep is listed', () => {
     const xml = description(
       mode(

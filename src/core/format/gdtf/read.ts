@@ -1,25 +1,25 @@
 import { toBase64 } from '../../base64.ts';
-import { strFromU8 } from 'fflate';
 import { faultsFromZod } from '../../faults.ts';
 import type { ProfileId } from '../../ids.ts';
 import { freeKey } from '../../profile/keys.ts';
 import { profileFaults } from '../../profile/layout.ts';
 import type { ProfileRecord } from '../../records/index.ts';
-import { pictureSchema, profileSchema, type Channel, type Mode } from '../../records/profile.ts';
+import { pictureSchema, profileSchema, type Mode } from '../../records/profile.ts';
 import type { ProfilesReading } from '../profiles.ts';
 import { collector, unpackZip, type Say } from '../zip.ts';
-import { readChannel, type ChannelContext, type Wheels } from './channel.ts';
+import type { ChannelContext, Wheels } from './channel.ts';
 import { fromCie } from './colour.ts';
 import { EXTRAS } from './extras.ts';
 import { fixtureKindOf, withExtras } from './overlay.ts';
-import { gather, type FlatSlot } from './slots.ts';
-import { childOf, childrenOf, numberOf, readXml, textOf, type Element } from './xml.ts';
+import { ChannelBook, readMode } from './mode.ts';
+import { readPhysical } from './physical.ts';
+import { gather } from './slots.ts';
+import { childOf, childrenOf, decodeXml, numberOf, readXml, textOf, type Element } from './xml.ts';
 
 const LIMITS = { fileBytes: 256 * 1024 * 1024, unpackedBytes: 128 * 1024 * 1024, members: 2000 };
 const DESCRIPTION_BYTES = 32 * 1024 * 1024;
 /** 48 KiB as base64 is what a picture of ours may have. */
 const PICTURE_BYTES = 48 * 1024;
-const MOST_SLOTS = 65_536;
 
 /**
  * Reads a GDTF file (DIN SPEC 15800, data versions 1.1 and 1.2) as one profile. Nothing in it is trusted. A mode that
@@ -55,7 +55,8 @@ export function readGdtf(file: Uint8Array, newId: () => ProfileId): ProfilesRead
       );
     return nothing;
   }
-  const root = readXml(strFromU8(description), 'description.xml', say);
+  const text = decodeXml(description, 'description.xml', say);
+  const root = text === null ? null : readXml(text, 'description.xml', say);
   const type = childOf(childOf(root ?? undefined, 'GDTF'), 'FixtureType');
   if (!root) return nothing;
   if (!type) {
@@ -121,7 +122,8 @@ function readType(
     notes: clip(textOf(type, 'Description'), 4000),
     channels,
     modes,
-    physical: readPhysical(type, geometries, dmxModes),
+    // Our own files carry their measures in a member of their own.
+    physical: readPhysical(type, geometries, dmxModes, members.has(EXTRAS) ? () => undefined : notKept),
     revision: Math.min(99_999, Math.max(1, Math.floor(numberOf(revision, 'Text') ?? 1))),
     pictures,
     moods: {},
@@ -189,197 +191,4 @@ function readUnits(type: Element): ChannelContext['units'] {
       return unit ? [[textOf(a, 'Name'), unit] as const] : [];
     }),
   );
-}
-
-/** Every element below one, itself included, that stands for a part of the fixture. */
-function* parts(element: Element | undefined): Generator<readonly [kind: string, Element]> {
-  for (const [kind, list] of Object.entries(element?.children ?? {}))
-    for (const child of list) {
-      yield [kind, child];
-      yield* parts(child);
-    }
-}
-
-/** Where the cells of each referenced geometry begin, by the geometry's name, in slots from 0. */
-function referencesIn(top: Element | undefined): Map<string, number[]> {
-  const found = new Map<string, number[]>();
-  for (const [kind, element] of parts(top)) {
-    if (kind !== 'GeometryReference') continue;
-    const offset = numberOf(childOf(element, 'Break'), 'DMXOffset') ?? 1;
-    const name = textOf(element, 'Geometry');
-    found.set(name, [...(found.get(name) ?? []), offset - 1]);
-  }
-  return found;
-}
-
-function readMode(
-  element: Element,
-  name: string,
-  geometries: Element | undefined,
-  book: ChannelBook,
-  context: ChannelContext,
-  say: Say,
-): (FlatSlot | null)[] | null {
-  const where = `DMXMode "${name}"`;
-  const tops = [...parts(geometries)].map(([, e]) => e);
-  const top = tops.find((e) => textOf(e, 'Name') === textOf(element, 'Geometry'));
-  const references = referencesIn(top);
-  /** A part inside a referenced geometry repeats with it. */
-  const templateOf = (geometry: string): string | null => {
-    if (references.has(geometry)) return geometry;
-    for (const template of references.keys()) {
-      const root = tops.find((e) => textOf(e, 'Name') === template);
-      if ([...parts(root)].some(([, e]) => textOf(e, 'Name') === geometry)) return template;
-    }
-    return null;
-  };
-  const list = childrenOf(childOf(element, 'DMXChannels'), 'DMXChannel');
-  const cellOf = siblings(list, (geometry) => templateOf(geometry) !== null);
-  const firstCell = new Map<string, number>();
-  let nextCell = Math.max(0, ...cellOf.values()) + 1;
-  for (const [template, starts] of references) {
-    firstCell.set(template, nextCell);
-    nextCell += starts.length;
-  }
-  const flat: (FlatSlot | null)[] = [];
-  for (const [i, dmx] of list.entries()) {
-    const at = `${where}, DMXChannel ${i + 1}`;
-    const written = textOf(dmx, 'Offset');
-    if (written === '' || /none/i.test(written)) {
-      context.notKept(`${at}: a virtual channel without slots`);
-      continue;
-    }
-    const brk = textOf(dmx, 'DMXBreak');
-    if (brk !== '' && brk !== '1' && brk !== 'Overwrite') {
-      context.notKept(`${at}: it has an address of its own (break ${brk})`);
-      continue;
-    }
-    const offsets = written.split(',').map((t) => Number(t.trim()));
-    if (offsets.length > 3 || offsets.some((o) => !Number.isInteger(o) || o < 1 || o > MOST_SLOTS)) {
-      say(
-        'GDTF_OFFSET',
-        at,
-        `the offset "${written.slice(0, 40)}" is not one to three slots`,
-        written,
-        'The mode is left out.',
-      );
-      return null;
-    }
-    const read = readChannel(dmx, offsets.length, { ...context, where: at });
-    if (!read) {
-      say('GDTF_NO_FUNCTION', at, 'has no logical channel', null, 'The mode is left out.');
-      return null;
-    }
-    const geometry = textOf(dmx, 'Geometry');
-    const template = templateOf(geometry);
-    const starts = template === null ? [0] : references.get(template)!;
-    const cell = template === null ? (cellOf.get(geometry) ?? 0) : firstCell.get(template)!;
-    const taken = (key: string): boolean => flat.some((s) => s?.channel === key && s.cell === cell);
-    const key =
-      read.attribute === 'NoFeature' && read.ranges.length === 0 && read.name === 'Not used'
-        ? null
-        : book.keyFor(read, taken);
-    for (const [n, start] of starts.entries()) {
-      for (const [byte, offset] of offsets.entries()) {
-        const place = start + offset - 1;
-        if (place < 0 || place >= MOST_SLOTS) {
-          say('GDTF_OFFSET', at, `slot ${place + 1} does not exist`, place + 1, 'The mode is left out.');
-          return null;
-        }
-        if (flat[place]) {
-          say(
-            'GDTF_SLOT_TWICE',
-            at,
-            `slot ${place + 1} is taken by "${flat[place].channel}" already`,
-            place + 1,
-            'The mode is left out.',
-          );
-          return null;
-        }
-        while (flat.length <= place) flat.push(null);
-        if (key !== null) flat[place] = { channel: key, byte, cell: cell === 0 ? 0 : cell + n };
-      }
-    }
-  }
-  return flat;
-}
-
-/** Parts of the fixture that have the same attributes as others beside them are cells, in the order they come. */
-function siblings(list: readonly Element[], referenced: (geometry: string) => boolean): Map<string, number> {
-  const attributes = new Map<string, string[]>();
-  for (const dmx of list) {
-    const geometry = textOf(dmx, 'Geometry');
-    if (referenced(geometry)) continue;
-    const names = childrenOf(dmx, 'LogicalChannel').map((l) => textOf(l, 'Attribute'));
-    attributes.set(geometry, [...(attributes.get(geometry) ?? []), ...names]);
-  }
-  const alike = new Map<string, string[]>();
-  for (const [geometry, names] of attributes) {
-    const signature = names.join(' ');
-    alike.set(signature, [...(alike.get(signature) ?? []), geometry]);
-  }
-  const cells = new Map<string, number>();
-  for (const group of alike.values()) if (group.length > 1) for (const g of group) cells.set(g, cells.size + 1);
-  return cells;
-}
-
-/** The channels found so far, and which of them say the same: modes share them. */
-class ChannelBook {
-  readonly channels: Channel[] = [];
-  readonly #alike = new Map<string, Channel[]>();
-
-  /** The key of a channel like this one that is free in the mode being read, or of a new one. */
-  keyFor(read: Omit<Channel, 'key'>, taken: (key: string) => boolean): string {
-    const signature = JSON.stringify([read.attribute, read.name, read.snap, read.ranges]);
-    const alike = this.#alike.get(signature) ?? [];
-    const known = alike.find((c) => !taken(c.key));
-    if (known) {
-      // The mode with the finest slots tells rest and highlight best.
-      if (read.bits > known.bits) Object.assign(known, { bits: read.bits, home: read.home, highlight: read.highlight });
-      return known.key;
-    }
-    const key = freeKey(
-      read.name,
-      this.channels.map((c) => c.key),
-      'channel',
-    );
-    const channel = { key, ...read };
-    this.channels.push(channel);
-    this.#alike.set(signature, [...alike, channel]);
-    return key;
-  }
-}
-
-function readPhysical(
-  type: Element,
-  geometries: Element | undefined,
-  modes: readonly Element[],
-): ProfileRecord['physical'] {
-  const model = childOf(childOf(type, 'Models'), 'Model');
-  const properties = childOf(childOf(type, 'PhysicalDescriptions'), 'Properties');
-  const beam = [...parts(geometries)].find(([kind]) => kind === 'Beam')?.[1];
-  const sweep = (attribute: string): number | null => {
-    for (const [kind, f] of modes.flatMap((m) => [...parts(m)])) {
-      if (kind !== 'ChannelFunction' || textOf(f, 'Attribute') !== attribute) continue;
-      const [from, to] = [numberOf(f, 'PhysicalFrom'), numberOf(f, 'PhysicalTo')];
-      if (from !== null && to !== null && Math.abs(to - from) > 2) return Math.abs(to - from);
-    }
-    return null;
-  };
-  const mm = (name: string): number | null => {
-    const value = numberOf(model, name);
-    return value === null || value <= 0 ? null : Math.round(value * 1000);
-  };
-  const found: Record<string, number | null> = {
-    widthMm: mm('Width'),
-    depthMm: mm('Length'),
-    heightMm: mm('Height'),
-    massKg: numberOf(childOf(properties, 'Weight'), 'Value'),
-    powerW: numberOf(beam, 'PowerConsumption') || null,
-    beamDeg: numberOf(beam, 'BeamAngle'),
-    fieldDeg: numberOf(beam, 'FieldAngle'),
-    panDeg: sweep('Pan'),
-    tiltDeg: sweep('Tilt'),
-  };
-  return Object.fromEntries(Object.entries(found).filter(([, v]) => v !== null && v >= 0)) as ProfileRecord['physical'];
 }

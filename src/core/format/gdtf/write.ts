@@ -201,7 +201,7 @@ function geometries({ modes, physical }: ProfileRecord): string {
     Position: PLACE,
     LampType: 'LED',
     PowerConsumption: physical.powerW ?? 0,
-    LuminousFlux: 0,
+    LuminousFlux: physical.fluxLm ?? 0,
     ColorTemperature: 6000,
     BeamAngle: physical.beamDeg ?? 25,
     FieldAngle: physical.fieldDeg ?? physical.beamDeg ?? 25,

@@ -1,6 +1,35 @@
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import type { Say } from '../zip.ts';
 
+const DECLARED = /^[\s\ufeff]*<\?xml[^>]*?\bencoding\s*=\s*["']([A-Za-z0-9._-]{1,40})["']/;
+
+/**
+ * The text of an XML file in the encoding it says: UTF-8 where it says nothing, UTF-16 by its byte order mark, or what
+ * its declaration names. Says XML_ENCODING and gives null for one that is not known, or bytes that are not in it.
+ */
+export function decodeXml(bytes: Uint8Array, file: string, say: Say): string | null {
+  const [a, b, c] = bytes;
+  const beginning = String.fromCharCode(...bytes.subarray(0, 200).filter((byte) => byte !== 0));
+  // Without a mark, UTF-16 shows in the zero beside the first `<` (XML 1.0, appendix F).
+  const mark = a === 0xff && b === 0xfe ? 'utf-16le' : a === 0xfe && b === 0xff ? 'utf-16be' : null;
+  const wide = mark ?? (a === 0x3c && b === 0 ? 'utf-16le' : a === 0 && b === 0x3c ? 'utf-16be' : null);
+  const named = a === 0xef && b === 0xbb && c === 0xbf ? 'utf-8' : (DECLARED.exec(beginning)?.[1] ?? 'utf-8');
+  const encoding = wide ?? named;
+  let decoder: TextDecoder;
+  try {
+    decoder = new TextDecoder(encoding, { fatal: true });
+  } catch {
+    say('XML_ENCODING', file, `its encoding ${encoding} is not known`, encoding, 'Save it as UTF-8.');
+    return null;
+  }
+  try {
+    return decoder.decode(bytes);
+  } catch {
+    say('XML_ENCODING', file, `it says it is ${encoding}, and has bytes that are not`, encoding, 'Save it as UTF-8.');
+    return null;
+  }
+}
+
 /** An element: its attributes as text, its children as lists by name. */
 export interface Element {
   readonly attributes: Readonly<Record<string, string>>;
@@ -99,4 +128,13 @@ export function numberOf(element: Element | undefined, name: string): number | n
   const text = textOf(element, name).trim();
   const value = text === '' ? NaN : Number(text);
   return Number.isFinite(value) ? value : null;
+}
+
+/** Every element below one, itself included, that stands for a part of the fixture. */
+export function* parts(element: Element | undefined): Generator<readonly [kind: string, Element]> {
+  for (const [kind, list] of Object.entries(element?.children ?? {}))
+    for (const child of list) {
+      yield [kind, child];
+      yield* parts(child);
+    }
 }

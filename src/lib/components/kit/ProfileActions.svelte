@@ -1,10 +1,10 @@
 <script lang="ts">
-  import { toast } from 'svelte-sonner';
+  import { FaultError } from '$core/faults.ts';
   import type { ProfileRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
   import { createProfile, isLibrary, openEditor, type Kit } from '$lib/state/kit.svelte.ts';
-  import { exportGdtf, exportProfiles, importProfiles } from '$lib/state/profile-files.ts';
+  import { exportGdtf, exportProfiles, faultLine, importProfiles } from '$lib/state/profile-files.ts';
   import { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Download from '@lucide/svelte/icons/download';
@@ -32,7 +32,6 @@
     fault = editor.save(`Revision ${next.revision}`, next);
     offered = offered.filter((p) => p.id !== next.id);
   }
-  let notKept = $state<readonly string[]>([]);
   let fault = $state<string | null>(null);
 
   /** An own copy. Units already in the rig go over to it when asked. */
@@ -44,21 +43,28 @@
   }
   async function bring(file: File): Promise<void> {
     fault = null;
-    notKept = [];
+    const nothing = { file: file.name, failed: null, said: '', faults: [], notKept: [] };
+    kit.report = null;
     try {
       const found = await importProfiles(file, kit.profiles, app.rig.profiles, () => app.newId('profile'));
-      notKept = found.notKept;
       offered = found.newer;
       if (found.put.length > 0) {
         if (!app.live.edit(`Import ${plural(found.put.length, 'profile')}`, { put: found.put, remove: [] })) return;
         openIn('/kit', found.put[0]!.id);
       } else if (found.same[0]) openIn('/kit', found.same[0].id);
-      toast(`${plural(found.put.length, 'profile')} imported`, {
-        description:
-          found.same.length > 0 ? `${plural(found.same.length, 'profile')} here already, the same.` : undefined,
-      });
+      const leftOut = new Set(found.faults.flatMap((line) => /DMXMode "[^"]*"/.exec(line)?.[0] ?? [])).size;
+      const said = [
+        `${plural(found.put.length, 'profile')} imported.`,
+        found.same.length > 0 ? `${plural(found.same.length, 'profile')} here already, the same.` : '',
+        found.newer.length > 0 ? `${plural(found.newer.length, 'newer revision')} can be taken below.` : '',
+        leftOut > 0 ? `${plural(leftOut, 'mode')} with something that could not be used:` : '',
+      ];
+      const { faults, notKept } = found;
+      kit.report = { ...nothing, said: said.filter(Boolean).join(' '), faults, notKept };
     } catch (error) {
-      fault = (error as Error).message;
+      const [first, ...more] = error instanceof FaultError ? error.faults : [];
+      const failed = first ? faultLine(first) : (error as Error).message;
+      kit.report = { ...nothing, failed, faults: more.map(faultLine) };
     }
   }
 </script>
@@ -101,14 +107,6 @@
 </div>
 <ImpactPanel {editor} />
 {#if fault}<p class="fault" role="alert">▲ {fault}</p>{/if}
-{#if notKept.length > 0}
-  <details>
-    <summary>{plural(notKept.length, 'thing')} of that file not kept</summary>
-    <ul>
-      {#each notKept as line (line)}<li>{line}</li>{/each}
-    </ul>
-  </details>
-{/if}
 
 <style>
   .actions {
@@ -118,14 +116,5 @@
   }
   .fault {
     color: var(--wrong);
-  }
-  details {
-    font-size: 13px;
-  }
-  ul {
-    margin: 4px 0;
-    padding-left: 18px;
-    max-height: 180px;
-    overflow: auto;
   }
 </style>

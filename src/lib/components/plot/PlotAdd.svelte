@@ -100,6 +100,8 @@
     min-width: 0;
   }
   ul {
+    max-height: 38vh;
+    overflow: auto;
     list-style: none;
     margin: 0;
     padding: 0;

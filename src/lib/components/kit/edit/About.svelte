@@ -15,6 +15,7 @@
     ['tiltDeg', 'Tilt range', '°'],
     ['beamDeg', 'Beam angle', '°'],
     ['fieldDeg', 'Field angle', '°'],
+    ['fluxLm', 'Luminous flux', 'lm'],
     ['widthMm', 'Width', 'mm'],
     ['heightMm', 'Height', 'mm'],
     ['depthMm', 'Depth', 'mm'],
