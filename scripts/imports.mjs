@@ -23,11 +23,11 @@ const RULES = {
   'lib/server': { layers: ['core', 'db', 'lib/server', 'process'], packages: ['*'] },
   lib: { layers: ['core', 'lib'], packages: ['*'] },
   routes: { layers: ['core', 'lib', 'lib/server', 'routes'], packages: ['*'] },
-  process: { layers: ['process'], packages: ['node:'] },
+  process: { layers: ['process'], packages: ['node:', 'pino'] },
 };
 
 const layerOf = (file) => {
-  if (file === 'process.ts' || file === 'addresses.ts') return 'process';
+  if (['process.ts', 'addresses.ts', 'log.ts'].includes(file)) return 'process';
   if (file.startsWith('lib/server/')) return 'lib/server';
   return file.split('/')[0];
 };

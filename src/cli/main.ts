@@ -12,6 +12,7 @@ import { PLOT } from './plot.ts';
 import { PROP } from './prop.ts';
 import { PROFILE } from './profile.ts';
 import { PATCH } from './patch.ts';
+import { SHEET } from './sheet.ts';
 import { PLAY } from './play.ts';
 import { PURE } from './pure.ts';
 
@@ -19,6 +20,7 @@ const COMMANDS: CommandTable = {
   ...PURE,
   ...PLAY,
   ...PATCH,
+  ...SHEET,
   ...PROFILE,
   ...PROP,
   ...PLOT,

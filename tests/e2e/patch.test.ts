@@ -328,11 +328,11 @@ describe('tools', () => {
     await openTool('Re-address');
     await tool('Re-address').getByLabel('Order').selectOption('plot');
     await tool('Re-address').getByLabel('From address').fill('513');
-    await tool('Re-address').getByLabel('Blocks of').fill('16');
-    await tool('Re-address').getByText('→ 2.209').waitFor();
+    await tool('Re-address').getByLabel('Blocks of').fill('20');
+    await tool('Re-address').getByText('→ 2.201').waitFor();
     await tool('Re-address').getByRole('button', { name: 'Re-address 4 units' }).click();
-    // Counter bars fill 2.1 to 2.200: the next blocks of 16 begin at 209.
-    await until('packed', async () => (await place('Wash south 4')) === '2.257');
+    // Counter bars fill 2.1 to 2.200: the next blocks of 20 begin at 201.
+    await until('packed', async () => (await place('Wash south 4')) === '2.261');
     await undo();
     await until('back', async () => (await place('Wash south 1')) === '1.113');
   });

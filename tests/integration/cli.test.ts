@@ -337,7 +337,7 @@ describe('sheets without a screen', () => {
   interface Checked {
     rows: { row: number; ok: boolean; number: number | string; name: string; last?: string | null }[];
     faults: { row: number; column: string; value: string; code: string; message: string; remedy: string }[];
-    warnings: { code: string }[];
+    warnings: { code: string; column: string }[];
   }
   const sheet = [
     'Delivery of the second week',
@@ -387,6 +387,20 @@ describe('sheets without a screen', () => {
     assert.equal(without.code, 1);
     const { code, out } = await kite('sheet', 'check', file('own.csv'), '--library', file('own.json'));
     assert.deepEqual([code, (out as Checked).faults], [0, []]);
+  });
+
+  test('a column that is not known is told, and said on the command line it is taken', async () => {
+    writeFileSync(file('odd.csv'), 'Fixture,Model,Start,Supplier\nLeft,Generic Dimmer,1.200,By the mill\n');
+    const { code, out } = await kite('sheet', 'check', file('odd.csv'));
+    const { warnings, rows } = out as Checked;
+    assert.deepEqual(
+      [code, rows[0]!.name, warnings.map((w) => [w.code, w.column])],
+      [0, 'Left', [['COLUMN_UNKNOWN', 'Supplier']]],
+    );
+    const said = await kite('sheet', 'check', file('odd.csv'), '--columns', 'Supplier=notes');
+    assert.deepEqual([said.code, (said.out as { warnings: unknown[] }).warnings], [0, []]);
+    const wrong = await kite('sheet', 'check', file('odd.csv'), '--columns', 'Buyer=notes');
+    assert.deepEqual([wrong.code, wrong.fault?.['code']], [2, 'NO_SUCH_COLUMN']);
   });
 
   test('what is no sheet cannot be used, with exit 2', async () => {

@@ -63,7 +63,7 @@ export function parseCsv(source: string, delimiter?: '\t', columnLimit: number =
   // A file ends with a line break: what comes after it is no row.
   const last = rows.at(-1);
   if (last?.cells.length === 1 && last.cells[0] === '') rows.pop();
-  return { grid: { rows, merges: [] }, sheets: [], sheet: null, faults };
+  return { grid: { rows, merges: [], untyped: true }, sheets: [], sheet: null, faults };
 }
 
 /** Spreadsheets write commas, semicolons or tabs: the one that gives the first rows columns most evenly. */

@@ -4,6 +4,8 @@ import type { Fault } from '../faults.ts';
 export interface Grid {
   readonly rows: readonly GridRow[];
   readonly merges: readonly Merge[];
+  /** True where the file does not tell numbers from text (CSV): 3.1 may have been 3.10 before it was written. */
+  readonly untyped?: boolean;
 }
 
 export interface GridRow {

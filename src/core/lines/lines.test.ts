@@ -124,7 +124,7 @@ describe('a pixel port', () => {
     });
     const rows = slugs(count).map((slug, i) => ({
       slug,
-      profile: 'quillon-pixbar16',
+      profile: 'quillon-stave16',
       mode: '50ch',
       universe: i + 1,
       address: 1,

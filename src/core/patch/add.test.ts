@@ -68,7 +68,9 @@ describe('adding units', () => {
   });
 
   test('names count on: six more of a kind get names of their own', () => {
-    const one = showWith(...units({ slug: 'a', profile: 'generic-dimmer', mode: '1ch', address: 1, fields: { name: 'Lamp 4' } }));
+    const one = showWith(
+      ...units({ slug: 'a', profile: 'generic-dimmer', mode: '1ch', address: 1, fields: { name: 'Lamp 4' } }),
+    );
     const named = (names: string, count: number, show = one): string[] =>
       newUnits(
         show,

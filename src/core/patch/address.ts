@@ -25,16 +25,19 @@ const fault = (code: string, message: string, received: unknown, remedy: string)
 });
 
 const PAIR = /^(\d+)\s*[./:]\s*(\d+)$/;
+/** `U1/100`, `Universe 1 address 100`, `Uni 3 ch 12`. */
+const WORDED =
+  /^u(?:ni(?:v(?:erse)?)?)?\.?\s*(\d+)\s*[./:,\s-]\s*(?:ch(?:an(?:nel)?)?|a(?:ddr(?:ess)?)?|slot|dmx)?\.?\s*(\d+)$/i;
 const SINGLE = /^\d+$/;
 const WAYS = 'Write universe.address such as 3.145 (also 3/145 or 3:145), or an absolute channel such as 1169.';
 
 /**
- * Reads an address as people write it: `3.145`, `3/145`, `3:145`, or an absolute channel counted through universes
+ * Reads an address as people write it: `3.145`, `3/145`, `3:145`, `U3/145`, or an absolute channel counted through universes
  * of `slotsPerUniverse`; spaces around and between (a spreadsheet cell) do no harm.
  */
 export function parseAddress(text: string, slotsPerUniverse: SlotsPerUniverse = 512): Result<Place> {
   const trimmed = text.replace(/[\u00a0\u2007\u202f]/g, ' ').trim();
-  const pair = PAIR.exec(trimmed);
+  const pair = PAIR.exec(trimmed) ?? WORDED.exec(trimmed);
   if (pair) return makePlace(Number(pair[1]), Number(pair[2]), text, slotsPerUniverse);
   const joined = trimmed.replace(/(?<=\d) (?=\d{3}\b)/g, '');
   if (SINGLE.test(joined)) {

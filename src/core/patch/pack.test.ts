@@ -19,7 +19,7 @@ const MODES = [
   ['generic-dimmer', '1ch'],
   ['fernlight-plumlet', '7ch'],
   ['quillon-heron', '16ch'],
-  ['quillon-pixbar16', '50ch'],
+  ['quillon-stave16', '50ch'],
 ] as const;
 const at = (document: Document, id: UnitId): string => {
   const place = placeOf(patchOf(document).get(id));

@@ -11,7 +11,7 @@ export interface PlaceOptions {
   readonly start?: SlotPlace;
   /** Slots left free after each. */
   readonly gap?: number;
-  /** Every address is the first of a block of so many slots (1, 17, 33 ... for 16): for desks with fixed blocks. */
+  /** Every address is the first of a block of so many slots (1, 21, 41 ... for 20): for desks with fixed blocks. */
   readonly block?: number;
   readonly slotsOf: (universe: number) => SlotsPerUniverse;
   /** Slots that are not to be used, sorted and merged (`takenSpans`). */

@@ -16,7 +16,7 @@ const dimmer = (slug: string, address: number | null, fields: UnitRow['fields'] 
 });
 const bar = (slug: string, address: number | null, fields: UnitRow['fields'] = {}): UnitRow => ({
   slug,
-  profile: 'quillon-pixbar16',
+  profile: 'quillon-stave16',
   mode: '50ch',
   address,
   fields,
@@ -52,7 +52,7 @@ describe('a unit chained after another', () => {
     );
   });
   test('follows when that one changes its size', () => {
-    const modes = getRecord(show, 'profile', 'profile:quillon-pixbar16')!.modes;
+    const modes = getRecord(show, 'profile', 'profile:quillon-stave16')!.modes;
     const other = modes.find((m) => m.key !== '50ch')!;
     const changed = withUnit(show, 'a', { mode: other.key });
     const size = patchOf(changed)
@@ -134,7 +134,7 @@ describe('twins', () => {
   });
   test('that are not alike are told, and then their overlap is one', () => {
     const odd = withUnit(showWith(...units(rows[0]!, rows[1]!)), 'b', {
-      profileId: 'profile:quillon-pixbar16',
+      profileId: 'profile:quillon-stave16',
       mode: '50ch',
     });
     assert.deepEqual(

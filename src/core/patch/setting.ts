@@ -74,7 +74,7 @@ export const switchWords = (setting: Setting): string =>
     .map((s) => s.number)
     .join(' ') || 'none';
 
-/** What to set, in a few words: `switches 1 5 8 on`, `unit number 10 (hex 0A)`, `address 145`. */
+/** What to set, in a few words: `switches 1 5 8 on`, `unit number 10 (hex 0A)`, `address 217`. */
 export function settingWords(setting: Setting): string {
   if (setting.problem) return setting.problem;
   switch (setting.way) {

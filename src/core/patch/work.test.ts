@@ -53,9 +53,9 @@ describe('what to set on a unit', () => {
           assert.equal(fromDipSwitches(bits, addressFromZero), address);
         }
   });
-  test('345 is switches 1 4 5 7 9, and mirrored where the first is worth most', () => {
-    assert.equal(switchWords(settingOf(plain, 345)), '1 4 5 7 9');
-    assert.equal(switchWords(settingOf({ ...plain, dip: { highFirst: true } }, 345)), '1 3 5 6 9');
+  test('217 is switches 1 4 5 7 8, and mirrored where the first is worth most', () => {
+    assert.equal(switchWords(settingOf(plain, 217)), '1 4 5 7 8');
+    assert.equal(switchWords(settingOf({ ...plain, dip: { highFirst: true } }, 217)), '2 3 5 6 9');
     assert.equal(switchWords(settingOf({ ...plain, addressFromZero: true }, 1)), 'none');
   });
   test('the mode switch stands where the profile says', () => {
@@ -67,11 +67,11 @@ describe('what to set on a unit', () => {
     );
   });
   test('unit numbers in both bases, and what begins at none', () => {
-    const dimmers = { ...plain, unitNumber: { circuits: 16, base: 16 as const } };
-    assert.deepEqual(settingOf(dimmers, 145).unitNumber, { value: 10, decimal: '10', hex: '0A' });
-    assert.equal(settingWords(settingOf(dimmers, 145)), 'unit number 10 (hex 0A)');
-    assert.equal(settingOf(dimmers, 146).unitNumber, null);
-    assert.match(settingWords(settingOf(dimmers, 146)), /no unit number begins at 146/);
+    const dimmers = { ...plain, unitNumber: { circuits: 24, base: 16 as const } };
+    assert.deepEqual(settingOf(dimmers, 217).unitNumber, { value: 10, decimal: '10', hex: '0A' });
+    assert.equal(settingWords(settingOf(dimmers, 217)), 'unit number 10 (hex 0A)');
+    assert.equal(settingOf(dimmers, 218).unitNumber, null);
+    assert.match(settingWords(settingOf(dimmers, 218)), /no unit number begins at 218/);
     assert.equal(settingWords(settingOf(undefined, 33)), 'address 33');
   });
 });
@@ -82,7 +82,7 @@ describe('what can be written as an address', () => {
       row('one', 10),
       row('two', 20),
       row('two', 30, { name: 'two' }),
-      row('pix', 40, {}, 'quillon-pixbar16', '50ch'),
+      row('pix', 40, {}, 'quillon-stave16', '50ch'),
     ),
   );
   const records = new Map(show);
@@ -192,8 +192,8 @@ describe('a copy', () => {
   const newId = (): UnitId => `unit:new${n++}`;
   const show = showWith(
     ...units(
-      row('a0', 100, { name: 'Arch 1' }, 'quillon-pixbar16', '50ch'),
-      row('a1', null, { name: 'Arch 2', relation: { after: 'unit:a0', gap: 0 } }, 'quillon-pixbar16', '50ch'),
+      row('a0', 100, { name: 'Arch 1' }, 'quillon-stave16', '50ch'),
+      row('a1', null, { name: 'Arch 2', relation: { after: 'unit:a0', gap: 0 } }, 'quillon-stave16', '50ch'),
     ),
   );
   test('goes on after the originals: addresses, numbers, names; the chain goes on among the copies', () => {
@@ -287,7 +287,7 @@ describe('replacing units by another profile', () => {
     assert.deepEqual(after.get('scene:s'), show.get('scene:s'));
   });
   test('tells the clashes it makes', () => {
-    const larger = replaceUnits(show, ['unit:c'], profileBySlug('quillon-pixbar16'), '50ch');
+    const larger = replaceUnits(show, ['unit:c'], profileBySlug('quillon-stave16'), '50ch');
     assert.ok(larger.clashes.some((c) => c.code === 'OVERLAP' && c.unitId === 'unit:d'));
     assert.ok(larger.attributes.some((f) => f.fate === 'new'));
   });

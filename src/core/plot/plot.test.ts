@@ -17,9 +17,9 @@ import { bounds, inRoom, rotationOf, tidyTurn } from './paper.ts';
 import { snap } from './snap.ts';
 
 const near = (a: number, b: number): void => assert.ok(Math.abs(a - b) < 1e-5, `${a} is not ${b}`);
-const BAR = profileBySlug('quillon-pixbar16');
+const BAR = profileBySlug('quillon-stave16');
 const bar = (fields: object = {}): UnitRecord => {
-  const [unit] = units({ slug: 'bar', profile: 'quillon-pixbar16', mode: '50ch', address: 1, fields });
+  const [unit] = units({ slug: 'bar', profile: 'quillon-stave16', mode: '50ch', address: 1, fields });
   assert.ok(unit?.kind === 'unit');
   return unit;
 };
@@ -267,7 +267,7 @@ describe('colours of dots', () => {
     assert.deepEqual(read([row], [255, 0, 0], { shape, colourOrder: 'GRB' }).colours[0], 'ff00ff00');
   });
   test('cells with a level and a shutter of their unit are read one by one', () => {
-    const row = { slug: 'b', profile: 'quillon-pixbar16', mode: '50ch', address: 1 };
+    const row = { slug: 'b', profile: 'quillon-stave16', mode: '50ch', address: 1 };
     const { batch, colours } = read([row], [255, 0, 255, 255, 255], null);
     assert.deepEqual([batch.count, batch.odd.length], [16, 16]);
     assert.equal(colours[0], 'ffffffff');

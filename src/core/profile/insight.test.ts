@@ -34,7 +34,7 @@ describe('modes side by side', () => {
     assert.deepEqual(strip[1]!.adds, ['Colour mixing, each cell: 170 instead of 50']);
   });
   test('what a larger mode lacks is said as well', () => {
-    const bar = compareModes(profileBySlug('quillon-pixbar16')).modes;
+    const bar = compareModes(profileBySlug('quillon-stave16')).modes;
     const cells = bar.find((m) => m.footprint === 48)!;
     assert.ok(cells.lacks.includes('Strobe'));
     assert.ok(!cells.lacks.includes('Colour mixing'), 'every cell has it');
@@ -136,7 +136,7 @@ describe('changing a profile that is used', () => {
     assert.equal(impactOf(show, fewer).units[0]!.modeGone, true);
   });
   test('why a value has no home', () => {
-    const layout = layoutOf(profileBySlug('quillon-pixbar16'), '48ch');
+    const layout = layoutOf(profileBySlug('quillon-stave16'), '48ch');
     assert.equal(homeless(layout, 'ColorRGB_Red#16', 1), null);
     assert.match(homeless(layout, 'ColorRGB_Red#17', 1)!, /cell 17/);
     assert.match(homeless(layout, 'Pan', 1)!, /no such attribute/);

@@ -69,7 +69,7 @@ describe('layout of a mode', () => {
     assert.deepEqual(channels.find((c) => c.channel.attribute === 'Dimmer')?.offsets, [6]);
   });
   test('cells repeat their block', () => {
-    const { channels, cells, cellFootprint, footprint } = layout('quillon-pixbar16', '50ch');
+    const { channels, cells, cellFootprint, footprint } = layout('quillon-stave16', '50ch');
     assert.deepEqual([cells, cellFootprint, footprint], [16, 3, 50]);
     const last = channels.filter((c) => c.cell === 16).map((c) => c.offsets[0]);
     assert.deepEqual(last, [47, 48, 49]);
@@ -78,7 +78,7 @@ describe('layout of a mode', () => {
     assert.deepEqual(names('fernlight-plumlet', '3ch'), ['Dimmer', 'ColorRGB_Red', 'ColorRGB_Green', 'ColorRGB_Blue']);
     assert.equal(layout('fernlight-plumlet', '3ch').virtualDimmer, true);
     assert.equal(layout('fernlight-plumlet', '4ch').virtualDimmer, false);
-    assert.deepEqual(names('quillon-pixbar16', '48ch'), [
+    assert.deepEqual(names('quillon-stave16', '48ch'), [
       'Dimmer',
       'ColorRGB_Redx16',
       'ColorRGB_Greenx16',
@@ -87,10 +87,10 @@ describe('layout of a mode', () => {
     assert.deepEqual(names('low-harbour-pack4', '4ch'), ['Dimmerx4']);
   });
   test('other emitters stay their own', () => {
-    const found = names('tansy-hexen12', '6ch');
+    const found = names('tansy-sixfold12', '6ch');
     for (const name of ['ColorAdd_W', 'ColorAdd_RY', 'ColorAdd_UV']) assert.ok(found.includes(name), name);
-    assert.ok(hasAttribute(layout('tansy-hexen12', '6ch'), 'ColorAdd_UV#1'));
-    assert.ok(!hasAttribute(layout('tansy-hexen12', '6ch'), 'Pan'));
+    assert.ok(hasAttribute(layout('tansy-sixfold12', '6ch'), 'ColorAdd_UV#1'));
+    assert.ok(!hasAttribute(layout('tansy-sixfold12', '6ch'), 'Pan'));
   });
   test('an unknown mode is empty rather than an exception', () => {
     assert.equal(layoutOf(profileBySlug('generic-dimmer'), 'none').footprint, 0);

@@ -84,11 +84,11 @@ describe('adding a range', () => {
 });
 
 describe('equal ranges', () => {
-  const wizard = { start: 0, width: 8, gap: 0, count: 4, pattern: 'Gobo #', firstNumber: 1 };
+  const wizard = { start: 0, width: 8, count: 4, pattern: 'Gobo #', firstNumber: 1 };
   test('stand in a row with running names', () => {
     assert.deepEqual(text(done(equalRanges(wizard))), ['0-7 Gobo 1', '8-15 Gobo 2', '16-23 Gobo 3', '24-31 Gobo 4']);
-    assert.deepEqual(text(done(equalRanges({ ...wizard, gap: 2, count: 2, pattern: 'Slot ##', firstNumber: 9 }))), [
-      '0-7 Slot 09',
+    assert.deepEqual(text(done(equalRanges({ ...wizard, start: 2, count: 2, pattern: 'Slot ##', firstNumber: 9 }))), [
+      '2-9 Slot 09',
       '10-17 Slot 10',
     ]);
     assert.deepEqual(done(equalRanges({ ...wizard, pattern: 'Colour', count: 1 }))[0]!.name, 'Colour 1');
@@ -98,14 +98,14 @@ describe('equal ranges', () => {
     assert.ok('fault' in result);
     assert.match(result.fault.remedy, /At most 32/);
     assert.equal(code(equalRanges({ ...wizard, start: 250, width: 100, count: 1 })), 'WIZARD_TOO_LONG');
-    for (const over of [{ width: 0 }, { start: -1 }, { gap: 1.5 }, { count: 0 }])
+    for (const over of [{ width: 0 }, { start: -1 }, { width: 1.5 }, { count: 0 }])
       assert.equal(code(equalRanges({ ...wizard, ...over })), 'WIZARD_VALUE');
   });
   test('never overlap and never leave 0-255', () => {
     const n = fc.integer({ min: 0, max: 60 });
     fc.assert(
-      fc.property(n, n, n, n, (start, width, gap, count) => {
-        const result = equalRanges({ ...wizard, start, width, gap, count });
+      fc.property(n, n, n, (start, width, count) => {
+        const result = equalRanges({ ...wizard, start, width, count });
         if ('fault' in result) return;
         assert.equal(result.ranges.length, count);
         assert.deepEqual(overlapsOf(result.ranges), []);

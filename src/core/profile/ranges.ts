@@ -112,8 +112,6 @@ export function freeName(ranges: readonly { readonly name: string }[], name: str
 export interface EqualRanges {
   readonly start: number;
   readonly width: number;
-  /** Values left free between two ranges. */
-  readonly gap: number;
   readonly count: number;
   /** `#` stands for the running number, as in names of units. */
   readonly pattern: string;
@@ -121,14 +119,13 @@ export interface EqualRanges {
 }
 
 /** Ranges of one width in a row. Says which of them would not fit. */
-export function equalRanges({ start, width, gap, count, pattern, firstNumber }: EqualRanges): Edited {
+export function equalRanges({ start, width, count, pattern, firstNumber }: EqualRanges): Edited {
   const whole = (value: number, low: number, high: number): boolean =>
     Number.isInteger(value) && value >= low && value <= high;
   const wrong = (
     [
       ['start', start, 0, TOP],
       ['width', width, 1, TOP + 1],
-      ['gap', gap, 0, TOP],
       ['count', count, 1, TOP + 1],
     ] as const
   ).find(([, value, low, high]) => !whole(value, low, high));
@@ -136,9 +133,9 @@ export function equalRanges({ start, width, gap, count, pattern, firstNumber }: 
     const [name, value, low, high] = wrong;
     return { fault: fault('WIZARD_VALUE', name, `${name} is ${value}`, value, `Give ${low} to ${high}.`) };
   }
-  const end = start + count * width + (count - 1) * gap - 1;
+  const end = start + count * width - 1;
   if (end > TOP) {
-    const fitting = Math.floor((TOP + 1 - start + gap) / (width + gap));
+    const fitting = Math.floor((TOP + 1 - start) / width);
     return {
       fault: fault(
         'WIZARD_TOO_LONG',
@@ -152,7 +149,7 @@ export function equalRanges({ start, width, gap, count, pattern, firstNumber }: 
   const names = numberedNames(pattern.includes('#') ? pattern : `${pattern} #`, count, firstNumber);
   return {
     ranges: names.map((name, i) => {
-      const from = start + i * (width + gap);
+      const from = start + i * width;
       return { from, to: from + width - 1, name };
     }),
   };

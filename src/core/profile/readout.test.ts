@@ -64,7 +64,7 @@ describe('reading light back from the slots that are sent', () => {
   });
   test('cells one by one, under the bar’s own level', () => {
     const { light, reader } = shown(
-      { profile: 'quillon-pixbar16', mode: '50ch' },
+      { profile: 'quillon-stave16', mode: '50ch' },
       { Dimmer: 0.5, ...RED, 'ColorRGB_Red#2': 0, 'ColorRGB_Blue#2': 1 },
     );
     assert.equal(reader.cells.length, 16);

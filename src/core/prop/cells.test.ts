@@ -25,7 +25,7 @@ const ONE_OF_EACH: readonly ShapeInput[] = [
   { shape: 'ring', count: 192, diameterM: 6 },
   { shape: 'matrix', columns: 40, rows: 25, widthM: 4, heightM: 2.5 },
   { shape: 'spiral', count: 100, heightM: 2, bottomM: 1, turns: 6 },
-  { shape: 'tree', strings: 16, perString: 50, heightM: 8, bottomM: 5, topM: 0.4, zigzag: true },
+  { shape: 'tree', strings: 20, perString: 40, heightM: 8, bottomM: 5, topM: 0.4, zigzag: true },
   { shape: 'star', count: 50, tips: 5, outerM: 1, innerM: 0.4 },
   { shape: 'icicles', drops: 9, spacingM: 0.3, cells: [5, 3, 7], cellM: 0.1 },
   { shape: 'frame', count: 60, widthM: 1.2, heightM: 1.8 },

@@ -134,11 +134,11 @@ describe('what devices say of themselves', () => {
       footprint: 16,
       personality: 1,
       personalities: 2,
-      startAddress: 345,
+      startAddress: 217,
       subDevices: 0,
       sensors: 1,
     };
-    assert.deepEqual(encodeDeviceInfo(info), bytes('01 00 12 34 01 01 01 02 03 04 00 10 01 02 01 59 00 00 01'));
+    assert.deepEqual(encodeDeviceInfo(info), bytes('01 00 12 34 01 01 01 02 03 04 00 10 01 02 00 D9 00 00 01'));
     assert.deepEqual(decodeDeviceInfo(encodeDeviceInfo(info)), { ok: true, value: info });
     assert.equal(decodeDeviceInfo(new Uint8Array(18)).ok, false);
   });

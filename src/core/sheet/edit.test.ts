@@ -19,7 +19,7 @@ const random = seeded(3);
 const options = { newId: <K extends RecordKind>(kind: K) => makeId(kind, random), finder, by: 'Mira', now: 5000 };
 const bar = (slug: string, address: number | null, fields: UnitRow['fields'] = {}): UnitRow => ({
   slug,
-  profile: 'quillon-pixbar16',
+  profile: 'quillon-stave16',
   mode: '50ch',
   address,
   fields: { name: `Bar ${slug}`, ...fields },
@@ -59,7 +59,7 @@ describe('writing cells', () => {
       done: 'skipped: stuck',
       profile: 'Generic Dimmer',
     };
-    const modes = getRecord(show, 'profile', 'profile:quillon-pixbar16')!.modes;
+    const modes = getRecord(show, 'profile', 'profile:quillon-stave16')!.modes;
     values['mode'] = modes.find((m) => m.key !== '50ch')!.name;
     for (const [column, value] of Object.entries(values)) {
       const next = after(show, [cell('unit:1', column, value)]);
@@ -214,7 +214,7 @@ describe('profiles and modes by what people write', () => {
   test('by maker and model, by model alone, in any case and spelling of spaces', () => {
     for (const name of ['Quillon Stave 16', 'stave 16', ' QUILLON  stave-16 ']) {
       const found = finder.find(name);
-      assert.ok(found.ok && found.value.id === 'profile:quillon-pixbar16', name);
+      assert.ok(found.ok && found.value.id === 'profile:quillon-stave16', name);
     }
   });
   test('what is not there is refused with what it may be', () => {

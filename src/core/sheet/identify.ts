@@ -25,7 +25,7 @@ export class Identities {
   /** Remembers which row a unit was taken from. */
   took(unit: UnitRecord, row: number): void {
     this.#rowOf.set(unit.id, row);
-    this.#rowOfNumber.set(unit.number, row);
+    if (!this.#rowOfNumber.has(unit.number)) this.#rowOfNumber.set(unit.number, row);
     this.numbers.add(unit.number);
   }
 
@@ -47,7 +47,9 @@ export class Identities {
       return refuse('NUMBER_RANGE', message, 'Give a whole number from 1 to 99999.');
     }
     const earlier = this.#rowOfNumber.get(number);
-    if (earlier !== undefined)
+    // Noted even where the row is refused for something else: mended later, it would be the same unit again.
+    if (earlier === undefined) this.#rowOfNumber.set(number, row);
+    else
       return refuse(
         'NUMBER_TWICE',
         `number ${number} stands in row ${earlier} already`,

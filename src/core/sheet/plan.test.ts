@@ -60,7 +60,7 @@ describe('a sheet into an empty show', () => {
   ].join('\r\n');
   const p = planText(empty, text);
   const after = applyChange(empty, p.change);
-  const names = LIBRARY.find((x) => x.id === 'profile:quillon-pixbar16')!;
+  const names = LIBRARY.find((x) => x.id === 'profile:quillon-stave16')!;
 
   test('finds its headings, whatever stands above, and numbers rows as the file does', () => {
     assert.equal(`${names.maker} ${names.model}`, 'Quillon Stave 16');
@@ -81,8 +81,8 @@ describe('a sheet into an empty show', () => {
     assert.deepEqual(
       list.map((u) => [u.number, u.name, u.profileId, u.mode, u.patch]),
       [
-        [1, 'Arch 1', 'profile:quillon-pixbar16', '50ch', { universe: 1, address: 1 }],
-        [2, 'Arch 2', 'profile:quillon-pixbar16', '50ch', { universe: 1, address: 51 }],
+        [1, 'Arch 1', 'profile:quillon-stave16', '50ch', { universe: 1, address: 1 }],
+        [2, 'Arch 2', 'profile:quillon-stave16', '50ch', { universe: 1, address: 51 }],
         [7, 'Lantern', 'profile:generic-dimmer', '1ch', { universe: 2, address: 1 }],
       ],
     );
@@ -124,6 +124,9 @@ describe('rows that cannot be used', () => {
     ['a decimal comma', '1,A,Generic Dimmer,,1,"3,5",', ['2 Slot ADDRESS_RANGE 3,5']],
     ['half an address', '1,A,Generic Dimmer,,1,,', ['2 Slot HALF_ADDRESS ']],
     ['a date', '1,A,Generic Dimmer,,1,2026-03-10,', ['2 Slot ADDRESS_DATE 2026-03-10']],
+    ['another date', '1,A,Generic Dimmer,,1,10-Mar,', ['2 Slot ADDRESS_DATE 10-Mar']],
+    ['a month', '1,A,Generic Dimmer,,1,Jan-16,', ['2 Slot ADDRESS_DATE Jan-16']],
+    ['a date with points', '1,A,Generic Dimmer,,1,3.10.2026,', ['2 Slot ADDRESS_DATE 3.10.2026']],
     ['number 0', '0,A,Generic Dimmer,,1,1,', ['2 No. NUMBER_RANGE 0']],
     ['a number that is none', 'x,A,Generic Dimmer,,1,1,', ['2 No. NUMBER_RANGE x']],
     ['no profile', '1,A,,,1,1,', ['2 Profile PROFILE_MISSING ']],
@@ -184,6 +187,10 @@ describe('rows that cannot be used', () => {
     );
     assert.deepEqual(faultsOf(p), ['3 Absolute ADDRESS_DISAGREES 513']);
   });
+  test('the same number twice is told where the first row is refused for something else', () => {
+    const p = planText(empty, `${head}\n5,A,Nobody knows,,1,1,\n5,B,Generic Dimmer,,1,2,`);
+    assert.deepEqual(faultsOf(p), ['2 Profile UNKNOWN_PROFILE Nobody knows', '3 No. NUMBER_TWICE 5']);
+  });
   test('text from right to left and any letters are names like others', () => {
     const p = planText(empty, `${head}\n1,"مصباح ١",Generic Dimmer,,1,1,"הערה"`);
     assert.deepEqual(faultsOf(p), []);
@@ -192,11 +199,19 @@ describe('rows that cannot be used', () => {
 });
 
 describe('doubts and clashes are told and do not stop the row', () => {
+  test('in CSV too, unless the column kept a last zero somewhere or the address is said twice', () => {
+    const lines = (rows: string[], heads = 'Name,Profile,Address'): string[] =>
+      warningsOf(planText(empty, [heads, ...rows].join('\n')));
+    assert.deepEqual(lines(['A,Generic Dimmer,3.1', 'B,Generic Dimmer,3.145']), ['2 Address ADDRESS_AMBIGUOUS']);
+    assert.deepEqual(lines(['A,Generic Dimmer,3.1', 'B,Generic Dimmer,3.20']), []);
+    assert.deepEqual(lines(['A,Generic Dimmer,3.1,3,1'], 'Name,Profile,Address,Universe,Slot'), []);
+  });
   test('a number cell in which 3.10 would have become 3.1', () => {
     const { grid } = parseCsv('Name,Profile,Address\nA,Generic Dimmer,3.1\nB,Generic Dimmer,3.145');
     const rows = grid!.rows.map((r, i) => (i === 0 ? r : { ...r, numbers: new Set([2]) }));
-    assert.deepEqual(warningsOf(plan(empty, { ...grid!, rows })), ['2 Address ADDRESS_AMBIGUOUS']);
-    assert.deepEqual(warningsOf(plan(empty, grid!)), []);
+    const typed = { merges: [], rows };
+    assert.deepEqual(warningsOf(plan(empty, typed)), ['2 Address ADDRESS_AMBIGUOUS']);
+    assert.deepEqual(warningsOf(plan(empty, { merges: [], rows: grid!.rows })), [], 'a workbook in which it is text');
   });
   test('overlaps, overruns, twice the same number, another end', () => {
     const show = showWith(...units(...dimmers(3)));
@@ -283,7 +298,7 @@ describe('what goes out comes back', () => {
     const list = units(
       {
         slug: 'a',
-        profile: 'quillon-pixbar16',
+        profile: 'quillon-stave16',
         mode: '50ch',
         universe: 3,
         address: 10,
@@ -297,7 +312,7 @@ describe('what goes out comes back', () => {
       },
       {
         slug: 'b',
-        profile: 'quillon-pixbar16',
+        profile: 'quillon-stave16',
         mode: '50ch',
         address: null,
         fields: { name: "'=x", relation: { after: 'unit:a', gap: 3 } },

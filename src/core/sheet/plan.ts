@@ -9,7 +9,8 @@ import { columnOf } from './columns.ts';
 import type { NewId, SheetDraft } from './draft.ts';
 import { writeContext } from './edit.ts';
 import { sheetFacts } from './facts.ts';
-import { doubtsOf, mergedCells, type Cells } from './doubts.ts';
+import { columnsKeepingZeros, doubtsOf, mergedCells, type Cells } from './doubts.ts';
+import { isDate, spansApart } from './spans.ts';
 import { Identities } from './identify.ts';
 import type { Mapping } from './match.ts';
 import { findModeByText, type ProfileFinder } from './profiles.ts';
@@ -100,6 +101,7 @@ class Planner {
   readonly #draft: SheetDraft;
   readonly #context: WriteContext;
   readonly #identities: Identities;
+  readonly #keepZeros: ReadonlySet<number>;
 
   constructor(document: Document, grid: Grid, options: PlanOptions) {
     this.#document = document;
@@ -107,6 +109,7 @@ class Planner {
     this.#options = options;
     this.#context = writeContext(document, options);
     this.#draft = this.#context.draft;
+    this.#keepZeros = grid.untyped ? columnsKeepingZeros(grid) : new Set();
     const given = this.#data().flatMap((row) => readWhole(this.#cells(row).get('number')?.text ?? '') ?? []);
     this.#identities = new Identities(this.#draft.units, given);
   }
@@ -121,7 +124,7 @@ class Planner {
       if (key !== null && (WRITERS[key] || key === 'maker' || key === 'footprint'))
         cells.set(key, { text: row.cells[index] ?? '', index });
     });
-    return cells;
+    return spansApart(cells);
   }
 
   plan(): ImportPlan {
@@ -148,7 +151,7 @@ class Planner {
       message: fault.message,
       remedy: fault.remedy,
     });
-    const warnings: RowFault[] = doubtsOf(row, cells).map(asFault);
+    const warnings: RowFault[] = doubtsOf(this.#grid, row, cells, this.#keepZeros).map(asFault);
     let unit: UnitRecord | null = null;
     let isNew = false;
     const faults = this.#draft.attempt<Fault>(() => {
@@ -297,9 +300,10 @@ class Planner {
   }
 
   #writeOne(key: string, id: UnitId, text: string): Fault | null {
-    if ((key === 'patch' || key === 'slot') && /^\d{4}-\d\d-\d\d$/.test(text.trim())) {
+    if (['patch', 'slot', 'absolute', 'expected'].includes(key) && isDate(text.trim())) {
       const remedy = 'Format the column as text and type the address again.';
-      return cellFault(key, 'ADDRESS_DATE', 'the spreadsheet made a date of it', text, remedy);
+      const message = `“${String(shorten(text.trim()))}” is a date: the spreadsheet made it of an address`;
+      return cellFault(key, 'ADDRESS_DATE', message, text, remedy);
     }
     return WRITERS[key]!(this.#context, id, text);
   }

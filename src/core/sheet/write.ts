@@ -140,7 +140,14 @@ const half =
     const unit = draft.unit(id);
     const old = unit.relation ? placeOf(before.get(id)) : unit.patch;
     const most = which === 'universe' ? MAX_UNIVERSE : slotsOf(old?.universe ?? 1);
-    const value = whole(which, which === 'slot' ? 'address' : 'universe', text, 1, most);
+    // `U1`, `Universe 1`, `Ch 100`: the word says what the column is, the number counts.
+    const bare = text
+      .trim()
+      .replace(
+        which === 'universe' ? /^u(ni(v(erse)?)?)?\.?\s*(?=\d)/i : /^(ch(an(nel)?)?|addr(ess)?|slot|dmx)\.?\s*(?=\d)/i,
+        '',
+      );
+    const value = whole(which, which === 'slot' ? 'address' : 'universe', bare, 1, most);
     if (!value.ok) return value.fault;
     const place =
       which === 'universe'

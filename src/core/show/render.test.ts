@@ -120,7 +120,7 @@ describe('encoding', () => {
     assert.deepEqual(first(slotsAt(show, { play: ['scene:own'] }), 5), [255, 153, 0, 51, 204]);
   });
   test('cells: a value for the whole unit reaches all, one for a cell lies over it', () => {
-    const rig = units({ slug: 'bar', profile: 'quillon-pixbar16', mode: '50ch', address: 1 });
+    const rig = units({ slug: 'bar', profile: 'quillon-stave16', mode: '50ch', address: 1 });
     const red = { ColorRGB_Red: 1, ColorRGB_Green: 0, ColorRGB_Blue: 0 };
     const show = showWith(...rig, scene('s', { bar: { ...red, 'ColorRGB_Green#2': 1, 'ColorRGB_Red#2': 0 } }));
     assert.deepEqual(first(slotsAt(show, { play: ['scene:s'] }), 11), [0, 0, 255, 0, 0, 0, 255, 0, 255, 0, 0]);

@@ -12,7 +12,7 @@ const show = showWith(
     { slug: 'lamp', profile: 'generic-dimmer', mode: '1ch', address: 9 },
     { slug: 'haze', profile: 'marrow-millmist', mode: '2ch', address: 11 },
     { slug: 'dim', profile: 'generic-dimmer', mode: '1ch', address: 20, fields: { levelLimit: 0.5 } },
-    { slug: 'bar', profile: 'quillon-pixbar16', mode: '50ch', address: 101 },
+    { slug: 'bar', profile: 'quillon-stave16', mode: '50ch', address: 101 },
   ),
   scene('all', { lamp: { Dimmer: 0.3 }, dim: { Dimmer: 1 } }),
   make('line', { id: 'line:a', number: 1, name: 'A', unitIds: ['unit:lamp', 'unit:dim'] }),

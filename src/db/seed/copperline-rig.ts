@@ -74,7 +74,7 @@ export const ROWS: readonly Row[] = [
   ...series(4, (i) => ({
     slug: `bar${i + 1}`,
     name: `Counter bar ${i + 1}`,
-    profile: 'quillon-pixbar16',
+    profile: 'quillon-stave16',
     mode: '50ch',
     at: [2, 1 + i * 50],
     x: -2.4 + i * 1.6,

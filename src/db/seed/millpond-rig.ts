@@ -202,7 +202,7 @@ export const PROPS: readonly PropRow[] = [
   {
     slug: 'tree',
     name: 'Tower tree',
-    shape: shape({ shape: 'tree', strings: 16, perString: 50, heightM: 7, bottomM: 4, topM: 0.3, zigzag: true }),
+    shape: shape({ shape: 'tree', strings: 20, perString: 40, heightM: 7, bottomM: 4, topM: 0.3, zigzag: true }),
     x: 17,
     y: 2,
     z: 0.2,

@@ -44,7 +44,7 @@ describe('pieces of the universe map', () => {
 });
 
 test('borders of cells are where the cells are, in every piece', () => {
-  const run = cellRun(layoutOf(profileBySlug('quillon-pixbar16'), '50ch'))!;
+  const run = cellRun(layoutOf(profileBySlug('quillon-stave16'), '50ch'))!;
   assert.equal(run.size, 3);
   for (let index = 0; index < 50; index++) {
     const border = index + toFirstBorder(run, index);

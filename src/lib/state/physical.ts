@@ -1,3 +1,14 @@
+import type { ProfileRecord } from '$core/records/index.ts';
+
+/** How far a channel of pan or tilt turns, about its middle; null for other channels, or where nobody said it. */
+export function sweepOf(
+  attribute: string,
+  { panDeg, tiltDeg }: ProfileRecord['physical'],
+): { readonly from: number; readonly to: number; readonly unit: string } | null {
+  const deg = attribute === 'Pan' ? panDeg : attribute === 'Tilt' ? tiltDeg : undefined;
+  return deg === undefined ? null : { from: -deg / 2, to: deg / 2, unit: 'deg' };
+}
+
 /** What a place (0-1) in a physical range means, with its unit: `3.4 Hz`, `12 rpm`, `45°`. */
 export function physicalWords(
   physical: { readonly from: number; readonly to: number; readonly unit: string },

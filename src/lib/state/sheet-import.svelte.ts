@@ -2,7 +2,7 @@ import type { Grid, GridReading } from '$core/format/grid.ts';
 import { makeId } from '$core/ids.ts';
 import { seeded } from '$core/random.ts';
 import type { ProfileRecord } from '$core/records/index.ts';
-import { findHeadings, type Mapping } from '$core/sheet/match.ts';
+import { findHeadings, matchByValues, untaken, type Mapping } from '$core/sheet/match.ts';
 import { readSheet } from '$core/sheet/read.ts';
 import { planImport, type ImportPlan } from '$core/sheet/plan.ts';
 import type { App } from './app.svelte.ts';
@@ -63,7 +63,7 @@ export class SheetImport {
 
   #take(grid: Grid): void {
     this.grid = grid;
-    const { row, titles, mapping } = findHeadings(grid);
+    const { row, titles, mapping } = matchByValues(findHeadings(grid), grid, this.#app.cells.finder);
     const width = Math.max(0, ...grid.rows.slice(0, 200).map((r) => r.cells.length));
     this.headingRow = row;
     this.titles = row >= 0 ? titles : Array.from({ length: width }, () => '');
@@ -84,6 +84,10 @@ export class SheetImport {
       now: this.#app.live.now(),
     });
   });
+  /** Columns of the file that hold something and are taken for nothing. */
+  readonly untaken = $derived.by(() =>
+    untaken({ row: this.headingRow, titles: this.titles, mapping: this.mapping }, this.grid),
+  );
   readonly unknownProfiles = $derived([
     ...new Set(this.plan.rows.flatMap((r) => (r.unknownProfile === null ? [] : [r.unknownProfile]))),
   ]);

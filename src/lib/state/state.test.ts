@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
-import type { EngineHealth, OutputHealth } from '../../core/protocol/link.ts';
+import type { EngineHealth } from '../../core/protocol/link.ts';
 import { fitting, toPlan, toScreen, zoomed } from '../components/plot/view.ts';
 import { averageColour } from './look.ts';
 import { physicalWords } from './physical.ts';

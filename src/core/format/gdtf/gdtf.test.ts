@@ -72,11 +72,11 @@ describe('a profile as GDTF', () => {
     assert.deepEqual(one(writeGdtf(profile)), profile);
   });
   test('is the same file every time', () => {
-    const profile = profileBySlug('quillon-pixbar16');
+    const profile = profileBySlug('quillon-stave16');
     assert.deepEqual(writeGdtf(profile), writeGdtf({ ...profile }));
   });
   test('says the same to a program that knows nothing of our own member', () => {
-    for (const slug of ['quillon-heron', 'quillon-pixbar16', 'fernlight-plumlet', 'tansy-flitter']) {
+    for (const slug of ['quillon-heron', 'quillon-stave16', 'fernlight-plumlet', 'tansy-flitter']) {
       const profile = profileBySlug(slug);
       const { 'amber-kite.json': _, ...members } = unzipSync(writeGdtf(profile));
       const back = one(zipSync(members));

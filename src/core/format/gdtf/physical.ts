@@ -1,5 +1,5 @@
 import type { ProfileRecord } from '../../records/index.ts';
-import { childOf, childrenOf, numberOf, parts, textOf, type Element } from './xml.ts';
+import { childOf, numberOf, parts, textOf, type Element } from './xml.ts';
 
 /** Measures of a fixture type: size, mass, light and ranges of movement. What we have no place for is told. */
 export function readPhysical(

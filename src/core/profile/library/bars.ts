@@ -156,9 +156,9 @@ export const BAR_PROFILES = [
     physical: { powerW: 375, beamDeg: 55, widthMm: 1100, depthMm: 160, massKg: 6 },
   }),
   bar({
-    slug: 'fernlight-gang4',
+    slug: 'fernlight-row4',
     maker: 'Fernlight',
-    model: 'Gang of Four',
+    model: 'Row of Four',
     channels: [level(), RED, GREEN, BLUE, strobe(15), show, showRate],
     modes: [
       mode('3ch', 'All alike', RGB),
@@ -170,7 +170,7 @@ export const BAR_PROFILES = [
     dipSwitches: true,
   }),
   bar({
-    slug: 'marrow-partybeam',
+    slug: 'marrow-carousel',
     maker: 'Marrow & Tine',
     model: 'Carousel Bar',
     notes: 'Two pars, a derby and a row of white strobes on one stand.',
@@ -185,7 +185,7 @@ export const BAR_PROFILES = [
     dipSwitches: true,
   }),
   bar({
-    slug: 'marrow-partybeam-laser',
+    slug: 'marrow-carousel-laser',
     maker: 'Marrow & Tine',
     model: 'Carousel Bar L',
     notes: 'Two pars, two derbies, strobes and a small laser on one stand.',
@@ -231,7 +231,7 @@ export const BAR_PROFILES = [
   define({
     slug: 'quillon-panel5',
     maker: 'Quillon',
-    model: 'Tessera Panel 5 x 5',
+    model: 'Patchwork Panel 5 x 5',
     fixtureKind: 'matrix',
     channels: [level(), RED, GREEN, BLUE, { ...WHITE, name: 'White lamp' }, strobe(20), show, showRate],
     modes: [

@@ -121,6 +121,5 @@ export const MACHINE_PROFILES = [
     modes: [mode('16ch', '16 relays', cells(16, 'relay'))],
     physical: { powerW: 3680, widthMm: 482, depthMm: 180, massKg: 4.5 },
     dipSwitches: true,
-    unitNumber: { circuits: 16, base: 16 },
   }),
 ];

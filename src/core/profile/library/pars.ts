@@ -55,7 +55,7 @@ export const PAR_PROFILES = [
   pack('low-harbour-pack1', 'Quayside Single', 1, 10, 2300, 120),
   pack('low-harbour-pack6', 'Quayside Pack 6', 6, 10, 13800, 482),
   pack('low-harbour-pack12', 'Quayside Pack 12', 12, 10, 27600, 482),
-  pack('low-harbour-pack16', 'Tideline Rack 16', 16, 16, 36800, 482),
+  pack('low-harbour-rack24', 'Tideline Rack 24', 24, 10, 55200, 482),
   par({
     slug: 'fernlight-plumlet-mini',
     maker: 'Fernlight',
@@ -112,9 +112,9 @@ export const PAR_PROFILES = [
     dipSwitches: false,
   }),
   par({
-    slug: 'tansy-hexen7',
+    slug: 'tansy-sixfold7',
     maker: 'Tansy Works',
-    model: 'Hexen 7',
+    model: 'Sixfold 7',
     channels: [level(), RED, GREEN, BLUE, WHITE, AMBER, UV, strobe(25), show, showRate],
     modes: [
       mode('6ch', '6 channel', 'emitR emitG emitB emitW emitRY emitUV'),
@@ -145,7 +145,7 @@ export const PAR_PROFILES = [
     physical: { powerW: 150, beamDeg: 19, massKg: 4.8, widthMm: 290, depthMm: 280 },
   }),
   par({
-    slug: 'tansy-pair-white-16',
+    slug: 'tansy-pair-white-200',
     maker: 'Tansy Works',
     model: 'Pair White 200',
     channels: [
@@ -180,6 +180,18 @@ export const PAR_PROFILES = [
     modes: [mode('3ch', 'RGB', 'emitR emitG emitB'), mode('4ch', 'Level, RGB', 'dimmer emitR emitG emitB')],
     physical: { powerW: 30, beamDeg: 40, widthMm: 200, depthMm: 200 },
     dipSwitches: false,
+  }),
+  define({
+    slug: 'generic-rgb-circuits',
+    maker: 'Generic',
+    model: 'RGB circuits',
+    fixtureKind: 'dimmer',
+    notes: 'A controller whose circuits are lamps or strings of one colour at a time: three slots each.',
+    channels: [RED, GREEN, BLUE],
+    modes: [1, 4, 8, 9, 12, 16, 20, 24].map((n) =>
+      mode(`${3 * n}ch`, n === 1 ? '1 RGB circuit' : `${n} RGB circuits`, cells(n, 'emitR emitG emitB')),
+    ),
+    physical: { powerW: 100, widthMm: 300, depthMm: 200 },
   }),
   par({
     slug: 'generic-rgbw',

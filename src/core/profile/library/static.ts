@@ -92,9 +92,9 @@ export const STATIC_PROFILES = [
     dipSwitches: true,
   }),
   define({
-    slug: 'tansy-hexen12',
+    slug: 'tansy-sixfold12',
     maker: 'Tansy Works',
-    model: 'Hexen 12',
+    model: 'Sixfold 12',
     fixtureKind: 'par',
     channels: [level(), RED, GREEN, BLUE, WHITE, AMBER, UV, strobe(25), colourProgram],
     modes: [
@@ -116,7 +116,7 @@ export const STATIC_PROFILES = [
     physical: { powerW: 100, beamDeg: 36, widthMm: 240, depthMm: 220 },
   }),
   define({
-    slug: 'quillon-pixbar16',
+    slug: 'quillon-stave16',
     maker: 'Quillon',
     model: 'Stave 16',
     fixtureKind: 'bar',

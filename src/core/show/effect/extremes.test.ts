@@ -100,7 +100,7 @@ const RIG: Document = showWith(
     { slug: 'spot', profile: 'quillon-heron', mode: '16ch', address: 1 },
     { slug: 'scan', profile: 'tansy-flitter', mode: '6ch', address: 21 },
     { slug: 'derby', profile: 'marrow-whirligig', mode: '6ch', address: 31 },
-    { slug: 'bar', profile: 'quillon-pixbar16', mode: '48ch', address: 41 },
+    { slug: 'bar', profile: 'quillon-stave16', mode: '48ch', address: 41 },
     { slug: 'lamp', profile: 'generic-dimmer', mode: '1ch', address: 101 },
     { slug: 'strobe', profile: 'marrow-crackle', mode: '3ch', address: 110 },
     { slug: 'haze', profile: 'marrow-millmist', mode: '2ch', address: 120 },

@@ -188,7 +188,7 @@
     <p class="quiet">
       {preview.length} × {footprint}
       {footprint === 1 ? 'slot' : 'slots'}:
-      <span class="num">{text(spans[0])}</span>{#if preview.length > 1}{' to '}<span class="num">{text(spans[1])}</span
+      <span class="num">{text(spans[0])}</span>{#if preview.length > 1}&#32;to <span class="num">{text(spans[1])}</span
         >{/if}, number{preview.length > 1 ? 's' : ''}
       <span class="num">{preview[0]?.number}{preview.length > 1 ? `-${preview.at(-1)?.number}` : ''}</span>
     </p>

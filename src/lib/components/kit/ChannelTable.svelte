@@ -48,7 +48,9 @@
               .join(', ')}</span
           >
         </td>
-        <td class="wide"><RangeRuler channel={laid.channel} pictures={profile.pictures} /></td>
+        <td class="wide"
+          ><RangeRuler channel={laid.channel} pictures={profile.pictures} physical={profile.physical} /></td
+        >
       </tr>
       {#if open === id}
         <tr class="detail">

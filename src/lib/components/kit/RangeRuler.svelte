@@ -2,7 +2,8 @@
   import type { Channel } from '$core/records/profile.ts';
   import { rangeAt } from '$core/profile/layout.ts';
   import { gapsOf } from '$core/profile/ranges.ts';
-  import { physicalWords } from '$lib/state/physical.ts';
+  import type { ProfileRecord } from '$core/records/index.ts';
+  import { physicalWords, sweepOf } from '$lib/state/physical.ts';
   import Picture from './Picture.svelte';
 
   /**
@@ -12,15 +13,20 @@
   interface Props {
     channel: Channel;
     pictures?: Readonly<Record<string, string>>;
+    /** Measures of the fixture: pan and tilt read degrees. */
+    physical?: ProfileRecord['physical'];
     /** Takes the value that was pointed at or moved to. */
     pick?: (value: number) => void;
   }
-  let { channel, pictures = {}, pick }: Props = $props();
+  let { channel, pictures = {}, physical = {}, pick }: Props = $props();
+  const sweep = $derived(sweepOf(channel.attribute, physical));
   let at = $state<number | null>(null);
   const range = $derived(at === null ? undefined : rangeAt(channel, at));
   const words = $derived.by(() => {
     if (at === null) return '';
-    if (!range) return channel.ranges.length === 0 ? `${Math.round((at / 255) * 100)} %` : 'no function';
+    if (!range && channel.ranges.length === 0)
+      return sweep ? physicalWords(sweep, at / 255) : `${Math.round((at / 255) * 100)} %`;
+    if (!range) return 'no function';
     const within = range.to > range.from ? (at - range.from) / (range.to - range.from) : 0;
     return range.physical ? `${range.name}, ${physicalWords(range.physical, within)}` : range.name;
   });
@@ -57,7 +63,9 @@
     onkeydown={key}
   >
     {#if channel.ranges.length === 0}
-      <span class="part whole" style:left="0" style:width="100%">nothing to full</span>
+      <span class="part whole" style:left="0" style:width="100%"
+        >{sweep ? `${physicalWords(sweep, 0)} to ${physicalWords(sweep, 1)}` : 'nothing to full'}</span
+      >
     {/if}
     {#each channel.ranges as part (part.name)}
       <span

@@ -118,6 +118,15 @@
   {#if incoming.headingRow < 0}
     <p class="look">● No row with headings was found: say below which column is what.</p>
   {/if}
+  {#if incoming.untaken.length > 0}
+    <p class="look">
+      ● Not taken: {incoming.untaken
+        .slice(0, 6)
+        .map((c) => `“${c.title.slice(0, 30)}”`)
+        .join(', ')}{incoming.untaken.length > 6 ? ` and ${incoming.untaken.length - 6} more` : ''}. Say below what they
+      are, or leave them.
+    </p>
+  {/if}
   <div class="columns" aria-label="Columns of the file">
     {#each incoming.mapping as key, i (i)}
       <div class="match" class:off={key === null}>

@@ -98,7 +98,12 @@
   </p>
 {/if}
 {#if fault}<p class="fault" role="alert">▲ {fault}</p>{/if}
-<RangeRuler {channel} pictures={editor.profile?.pictures ?? {}} pick={tryValue} />
+<RangeRuler
+  {channel}
+  pictures={editor.profile?.pictures ?? {}}
+  physical={editor.profile?.physical ?? {}}
+  pick={tryValue}
+/>
 <RangeTable {editor} {channel} />
 
 <style>

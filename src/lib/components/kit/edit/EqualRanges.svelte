@@ -13,17 +13,15 @@
   const FIELDS = [
     ['start', 'First value'],
     ['width', 'Values each'],
-    ['gap', 'Left free between'],
     ['count', 'How many'],
     ['firstNumber', 'First number'],
   ] as const;
-  let form = $state({ start: '0', width: '16', gap: '0', count: '8', firstNumber: '1', pattern: 'Slot #' });
+  let form = $state({ start: '0', width: '20', count: '8', firstNumber: '1', pattern: 'Slot #' });
   let keep = $state(true);
   const made = $derived(
     equalRanges({
       start: parseNumber(form.start) ?? NaN,
       width: parseNumber(form.width) ?? NaN,
-      gap: parseNumber(form.gap) ?? NaN,
       count: parseNumber(form.count) ?? NaN,
       firstNumber: parseNumber(form.firstNumber) ?? 1,
       pattern: form.pattern.trim() || '#',
