@@ -371,6 +371,7 @@ describe('sheets without a screen', () => {
       '5 Address OVERLAP',
       '5 End EXPECTED_END',
       '7 Address ADDRESS_RANGE',
+      '8 Number NUMBER_TWICE',
       '8 Profile UNKNOWN_PROFILE',
       '9 Address OVERLAP',
     ]);

@@ -162,7 +162,10 @@ class Planner {
         cells.get('number')?.text.trim() ?? '',
         cells.get('name')?.text.trim() ?? '',
       );
-      if ('fault' in found) return [found.fault];
+      if ('fault' in found) {
+        const profile = this.#profileText(cells) === '' ? null : this.#profile(cells);
+        return profile && 'fault' in profile ? [found.fault, profile.fault] : [found.fault];
+      }
       if (found.unit) unit = found.unit;
       else {
         const made = this.#make(cells);
