@@ -122,7 +122,7 @@ function levelLooks(have: readonly Have[]): ReadyLook[] {
 }
 
 /** Level of a unit with everything that has to let it through. */
-function lightValues(items: readonly Programmable[], level: number): UnitValues {
+export function lightValues(items: readonly Programmable[], level: number): UnitValues {
   const values: UnitValues = {};
   const mixed = mixes(items);
   for (const { attribute, channel } of items) {

@@ -3,9 +3,11 @@ import type { AreaId, Id, LitId } from '../ids.ts';
 import { TEST_LEASE_MS } from '../signal/signal.ts';
 import { clamp } from '../units.ts';
 import { handEffect, leaving, mergeHand, mergeRaw, without, withoutColoured } from './by-hand.ts';
+import { bringLight } from './bring-light.ts';
 import { stepStarts } from './chase.ts';
 import { beatAt, darkLevel, positionOf, type Pace } from './clock.ts';
 import type { LiveCommand } from './command.ts';
+import { handOver } from './hand-over.ts';
 import { newPlay, PLAYING_LIMIT, type Dark, type LiveState, type Play } from './state.ts';
 
 /** How a play counts: chases in their own unit, effects in turns. */
@@ -95,12 +97,16 @@ export function applyLive(
       return { ...state, tempo: tempo(command, now) };
     case 'nudge':
       return { ...state, tempo: { ...state.tempo, anchorMs: nowMs, anchorBeat: now.beat - command.beats } };
-    case 'hand':
+    case 'hand': {
+      const set = command.light ? bringLight(document, state, command.set) : command.set;
       return {
         ...state,
-        hand: mergeHand(state.hand, command.set),
+        hand: mergeHand(state.hand, set),
         handEffects: withoutColoured(state.handEffects, command.set),
       };
+    }
+    case 'handOver':
+      return handOver(state, command, now, newId);
     case 'handEffect':
       return handEffect(state, command, now, newId);
     case 'letGoEffect':

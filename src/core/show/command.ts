@@ -94,10 +94,19 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
       litIdSchema as unknown as z.ZodType<LitId, LitId>,
       z.record(attributeKeySchema, valueSchema.nullable()),
     ),
+    /** What gets a colour, an aim or a picture, and nothing lights it, gets light with it. */
+    light: z.boolean().optional(),
   }),
   /** An effect by hand on these, over what is by hand already. */
   z.strictObject({ do: z.literal('handEffect'), spec: effectSpecSchema, on: litIds.min(1, 'choose units first') }),
   z.strictObject({ do: z.literal('letGoEffect'), playId }),
+  /** What was stored of the hand plays from its records and leaves the hand: `hand` as it was stored. */
+  z.strictObject({
+    do: z.literal('handOver'),
+    scene: idSchema('scene').nullable(),
+    hand: handSchema,
+    effects: z.array(z.strictObject({ playId, target: idSchema('effect') })).max(PLAYING_LIMIT),
+  }),
   /** Raw slots by hand; null lets one go. */
   z.strictObject({
     do: z.literal('raw'),
@@ -147,6 +156,8 @@ export function idsNamedBy(command: LiveCommand): readonly Id[] {
       return command.units ?? [];
     case 'handEffect':
       return command.on;
+    case 'handOver':
+      return present([command.scene, ...command.effects.map((e) => e.target)]);
     case 'hand':
       return Object.keys(command.set) as LitId[];
     case 'releaseAll':

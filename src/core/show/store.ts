@@ -59,7 +59,8 @@ const FAMILIES: Readonly<Record<AttributeFamily, PaletteFamily | null>> = {
   effect: 'effect',
   control: null,
 };
-const paletteFamilyOf = (key: string): PaletteFamily | null =>
+/** The family of palettes an attribute belongs to; null where palettes say nothing of it. */
+export const paletteFamilyOf = (key: string): PaletteFamily | null =>
   FAMILIES[attributeInfo(splitAttributeKey(key).attribute)?.family ?? 'control'];
 
 /** The families of palettes that what is by hand could be stored into. */

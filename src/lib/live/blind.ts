@@ -14,6 +14,7 @@ export const BLIND_COMMANDS: ReadonlySet<LiveCommand['do']> = new Set([
   'tweak',
   'mood',
   'hand',
+  'handOver',
   'handEffect',
   'letGoEffect',
   'letGo',

@@ -114,6 +114,7 @@ export class LiveClient {
   /** What a person does here is theirs to undo, also after a reload. */
   readonly browser = browserName();
   #handQueue: Record<string, Record<string, unknown>> | null = null;
+  #handLight = false;
   /** How to tell the person something: set by the shell. */
   tell: (kind: 'error' | 'note', text: string, detail?: string, action?: TellAction) => void = () => undefined;
 
@@ -262,17 +263,20 @@ export class LiveClient {
 
   /**
    * Makes an edit: seen at once, sent, and taken back with an explanation if the server refuses it. `label` says what
-   * was done, for undo ("Move 3 units"). False when it breaks a rule; then nothing changed and the person was told.
+   * was done, for undo ("Move 3 units"); `done` hears when the server has it, or has refused it. False when it breaks a rule; then nothing changed and the person was told.
    */
-  edit(label: string, change: ChangeSet): boolean {
-    if (isEmptyChange(change)) return true;
+  edit(label: string, change: ChangeSet, done?: (saved: boolean) => void): boolean {
+    if (isEmptyChange(change)) {
+      done?.(true);
+      return true;
+    }
     const faults = changeFaults(this.document, change);
     if (faults.length > 0) {
       this.#complain(faults);
       return false;
     }
     const before = new Map(reverseOf(this.document, change).put.map((r) => [r.id, r] as const));
-    this.#pending.push({ label, change, before, blind: this.blind !== null });
+    this.#pending.push({ label, change, before, blind: this.blind !== null, done });
     this.document = applyChange(this.document, change);
     this.preview.changed();
     this.unsaved = this.#pending.length;
@@ -307,6 +311,7 @@ export class LiveClient {
       this.#rebase();
     }
     if (reply.faults) this.#complain(reply.faults);
+    edit.done?.(!reply.faults);
     void this.#sendNext();
   }
 
@@ -370,14 +375,20 @@ export class LiveClient {
     if (reply.faults) this.#complain(reply.faults);
   }
 
-  /** Hand values, gathered over one animation frame: a dragged fader sends at most one message a frame. */
-  setHand(set: Record<string, Record<string, unknown>>): void {
+  /**
+   * Hand values, gathered over one animation frame: a dragged fader sends at most one message a frame. `light`: what
+   * nothing lights gets light with its colour, aim or picture.
+   */
+  setHand(set: Record<string, Record<string, unknown>>, light = false): void {
+    if (light) this.#handLight = true;
     if (!this.#handQueue) {
       this.#handQueue = {};
       requestAnimationFrame(() => {
         const queued = this.#handQueue as Extract<LiveCommand, { do: 'hand' }>['set'];
+        const lit = this.#handLight;
         this.#handQueue = null;
-        void this.command({ do: 'hand', set: queued });
+        this.#handLight = false;
+        void this.command({ do: 'hand', set: queued, ...(lit ? { light: true } : {}) });
       });
     }
     for (const [unit, values] of Object.entries(set)) this.#handQueue[unit] = { ...this.#handQueue[unit], ...values };

@@ -9,6 +9,8 @@ export interface PendingEdit {
   change: ChangeSet;
   before: ReadonlyMap<Id, AnyRecord>;
   readonly blind: boolean;
+  /** Hears whether the server has it, or has refused it. */
+  readonly done?: ((saved: boolean) => void) | undefined;
 }
 
 /** True where the server made of an edit exactly what was sent, in whatever order. */

@@ -1,6 +1,6 @@
 import { fromHex, type LinearRgb } from '$core/colour/convert.ts';
 import { mixtureOf } from '$core/colour/mixture.ts';
-import type { LitId } from '$core/ids.ts';
+import type { EffectId, LitId, SceneId } from '$core/ids.ts';
 import { paletteKeys, plainValue } from '$core/palette/resolve.ts';
 import { attributeInfo, COLOUR_ATTRIBUTES, splitAttributeKey, type AttributeFamily } from '$core/profile/attributes.ts';
 import { homeFraction, type Programmable } from '$core/profile/layout.ts';
@@ -12,8 +12,8 @@ import type { PaletteRecord } from '$core/records/index.ts';
 import type { AttributeValue, PlainValue, UnitValues } from '$core/records/scene.ts';
 import type { Channel } from '$core/records/profile.ts';
 import { fanPlaces, type FanShape } from '$core/show/fan.ts';
-import { wholeOf } from '$core/show/store.ts';
-import type { Play } from '$core/show/index.ts';
+import { paletteFamilyOf, wholeOf } from '$core/show/store.ts';
+import type { LiveState, Play } from '$core/show/index.ts';
 import type { LiveClient } from '../live/client.svelte.ts';
 import type { Rig } from './rig.svelte.ts';
 import type { Selection } from './selection.svelte.ts';
@@ -76,13 +76,26 @@ export class Hand {
   /** What is sent now for each attribute of the selection (its first unit), where it has a channel of its own. */
   sent = $state.raw<ReadonlyMap<string, number>>(new Map());
 
-  /** Reads `sent` from the newest frame; called a few times a second while the controls are to be seen. */
-  readSent(): void {
+  /**
+   * Reads `sent` from the newest frame, and what is made up (a level without a channel) from what is drawn; called a few
+   * times a second while the controls are to be seen.
+   */
+  async readSent(): Promise<void> {
     const next = new Map<string, number>();
-    for (const { attribute, unitIds } of this.attributes) {
+    const madeUp = new Map<string, LitId>();
+    for (const { attribute, channel, unitIds } of this.attributes) {
       const unit = this.#rig.unit(unitIds[0]!);
       const fraction = unit && sentFraction(this.#live.document, unit, attribute, this.#live.frames);
       if (typeof fraction === 'number') next.set(attribute, fraction);
+      else if (channel === null) madeUp.set(attribute, unitIds[0]!);
+    }
+    if (madeUp.size > 0) {
+      const units = [...new Set(madeUp.values())];
+      const drawn = await this.#live.preview.ask({ what: 'values', units, nowMs: this.#live.now() });
+      for (const [attribute, id] of madeUp) {
+        const value = drawn[id]?.[attribute] ?? drawn[id]?.[`${attribute}#1`];
+        if (typeof value === 'number') next.set(attribute, value);
+      }
     }
     const same = next.size === this.sent.size && [...next].every(([key, value]) => this.sent.get(key) === value);
     if (!same) this.sent = next;
@@ -206,6 +219,7 @@ export class Hand {
         const items = this.#rig.programmable(id as LitId);
         return [id as LitId, wholeOf(own, (attribute) => items.find((p) => p.attribute === attribute)?.cells ?? 0)];
       }),
+      false,
     );
   }
 
@@ -226,8 +240,29 @@ export class Hand {
     );
   }
 
-  #send(entries: readonly [LitId, HandValues][]): void {
-    if (entries.length > 0) this.#live.setHand(Object.fromEntries(entries));
+  #send(entries: readonly [LitId, HandValues][], light = true): void {
+    if (entries.length > 0) this.#live.setHand(Object.fromEntries(entries), light);
+  }
+
+  /** What was stored plays from its record from now on, and leaves the hand. */
+  handOver(scene: SceneId | null, stored: LiveState['hand'], effects: { playId: string; target: EffectId }[]): void {
+    void this.#live.command({ do: 'handOver', scene, hand: stored, effects });
+  }
+
+  /** What was stored in a palette stays by hand, and follows the palette from now on. */
+  follow(palette: PaletteRecord, stored: LiveState['hand']): void {
+    const refers = { palette: palette.id };
+    this.#send(
+      Object.entries(stored).map(([id, own]) => [
+        id as LitId,
+        Object.fromEntries(
+          Object.keys(own)
+            .filter((key) => paletteFamilyOf(key) === palette.family)
+            .map((key) => [key, refers]),
+        ),
+      ]),
+      false,
+    );
   }
 
   /** The colour by hand of the first selected unit that has one. */

@@ -30,8 +30,8 @@
   const running = $derived(hand.effects.flatMap((p) => (p.spec ? [JSON.stringify(p.spec.parts)] : [])));
   $effect(() => {
     void hand.attributes;
-    hand.readSent();
-    const timer = setInterval(() => hand.readSent(), 200);
+    void hand.readSent();
+    const timer = setInterval(() => void hand.readSent(), 200);
     return () => clearInterval(timer);
   });
   let wanted = $state<TabKey>('ready');

@@ -54,34 +54,42 @@
 <style>
   .ready {
     display: flex;
-    gap: 18px;
+    flex-direction: column;
+    gap: 4px;
     min-width: 0;
     flex: 1;
-    overflow-x: auto;
-    padding-bottom: 4px;
   }
   section {
-    flex: none;
-    display: flex;
-    flex-direction: column;
-    min-height: 0;
+    display: grid;
+    grid-template-columns: 76px 1fr;
+    gap: 8px;
+    align-items: start;
   }
   h3 {
     font-size: 12px;
+    line-height: 28px;
     color: var(--quiet);
-    padding-bottom: 3px;
     font-weight: 400;
   }
   .pads {
-    display: grid;
-    grid-auto-flow: column;
-    grid-template-rows: repeat(3, 30px);
+    display: flex;
+    flex-wrap: wrap;
     gap: 4px;
+  }
+  @media (max-width: 760px) {
+    section {
+      grid-template-columns: 1fr;
+      gap: 0;
+    }
+    .pad {
+      min-height: 40px;
+    }
   }
   .pad {
     display: flex;
     align-items: center;
     gap: 6px;
+    min-height: 28px;
     padding: 2px 9px;
     border: 1px solid var(--line);
     border-radius: 5px;

@@ -4,8 +4,10 @@
   import { nextNumber as nextNumberOf } from '$core/patch/naming.ts';
   import { effectWords } from '$core/ready/presets.ts';
   import { effectColour } from '$core/show/effect/compile.ts';
+  import { storedSpec } from '$core/show/hand-over.ts';
+  import { isPlaying } from '$core/show/index.ts';
   import { familiesOf, storedInto, storedPalette, type StoreMode } from '$core/show/store.ts';
-  import { make, type AnyRecord } from '$core/records/index.ts';
+  import { make, type AnyRecord, type EffectRecord } from '$core/records/index.ts';
   import type { PaletteFamily } from '$core/records/palette.ts';
   import type { UnitValues } from '$core/records/scene.ts';
   import type { LitId } from '$core/ids.ts';
@@ -50,52 +52,73 @@
     effect: 'effect channels',
   };
 
+  interface StoredEffect {
+    playId: string;
+    record: EffectRecord;
+  }
   /** Effects by hand as records that play on the same units. */
-  function effectRecords(): AnyRecord[] {
+  function effectRecords(): StoredEffect[] {
     const first = nextNumberOf(app.rig.effects);
-    return effects.flatMap((play, i) => {
-      if (!play.spec) return [];
-      const words = effectWords(play.spec);
+    return effects.flatMap((play, i): StoredEffect[] => {
+      const spec = storedSpec(copyHand(), play);
+      if (!spec) return [];
+      const words = effectWords(spec);
       const own = values === 0 && i === 0 && name.trim() !== '' ? name.trim() : words;
-      const colour = effectColour(play.spec) ?? undefined;
+      const colour = effectColour(spec) ?? undefined;
       const on = [...(play.on ?? [])];
-      return [make('effect', { id: app.newId('effect'), number: first + i, name: own, colour, on, ...play.spec })];
+      const id = app.newId('effect');
+      return [{ playId: play.id, record: make('effect', { id, number: first + i, name: own, colour, on, ...spec }) }];
     });
   }
-  function finish(label: string, put: AnyRecord[], choose: string | undefined, close: () => void): void {
-    if (!app.live.edit(label, { put, remove: [] })) return;
+  /** Stores, and once it is kept lets `then` take over from the hand: until then the stage stays as it is. */
+  function finish(
+    label: string,
+    put: AnyRecord[],
+    choose: string | undefined,
+    close: () => void,
+    then: () => void,
+  ): void {
+    if (!app.live.edit(label, { put, remove: [] }, (saved) => saved && then())) return;
     if (choose) openIn('/scenes', choose);
-    app.hand.letGo();
     name = '';
     close();
   }
   function storeNew(close: () => void): void {
-    const put = effectRecords();
-    if (values > 0) {
-      const own = copyHand();
-      put.unshift(
-        make('scene', {
-          id: app.newId('scene'),
-          number: nextNumber,
-          name: name.trim() || suggested,
-          colour: averageColour(own),
-          values: own,
-        }),
-      );
-    }
+    const stored = effectRecords();
+    const own = copyHand();
+    const scene =
+      values > 0
+        ? make('scene', {
+            id: app.newId('scene'),
+            number: nextNumber,
+            name: name.trim() || suggested,
+            colour: averageColour(own),
+            values: own,
+          })
+        : null;
+    const put = [...(scene ? [scene] : []), ...stored.map((s) => s.record)];
     const first = put[0];
-    if (first && 'name' in first) finish(`Store ${first.name}`, put, first.id, close);
+    if (!first) return;
+    const over = stored.map(({ playId, record }) => ({ playId, target: record.id }));
+    finish(`Store ${first.name}`, put, first.id, close, () => app.hand.handOver(scene?.id ?? null, own, over));
   }
   function storeInto(close: () => void): void {
     const scene = app.rig.scenes.find((s) => s.id === into);
     if (!scene) return;
-    const next = storedInto(scene.values, copyHand(), mode);
+    const own = copyHand();
+    const next = storedInto(scene.values, own, mode);
     const words = { add: 'Store into', replace: 'Replace', takeOut: 'Take out of' }[mode];
-    finish(`${words} ${scene.name}`, [{ ...scene, values: next }], scene.id, close);
+    const shown = isPlaying(app.live.live!, scene.id);
+    finish(`${words} ${scene.name}`, [{ ...scene, values: next }], scene.id, close, () => {
+      // A scene that does not play would bring along what else is in it: then the hand stays as it is.
+      if (mode === 'takeOut' || shown) app.hand.handOver(null, own, []);
+      else app.live.tell('note', `Stored into ${scene.name}, which does not play`, 'It is still by hand too.');
+    });
   }
   function storePalette(close: () => void): void {
     if (!chosenFamily) return;
-    const said = storedPalette(app.live.document, chosenFamily, copyHand());
+    const own = copyHand();
+    const said = storedPalette(app.live.document, chosenFamily, own);
     const mixture = mixtureOf(said.all);
     const known = app.rig.palettes.find((p) => p.id === into);
     const colour = mixture ? toHex(mixture) : known?.colour;
@@ -109,7 +132,7 @@
           colour,
           ...said,
         });
-    finish(`Store palette ${palette.name}`, [palette], palette.id, close);
+    finish(`Store palette ${palette.name}`, [palette], palette.id, close, () => app.hand.follow(palette, own));
   }
   const submit = (close: () => void): void =>
     where === 'new' ? storeNew(close) : where === 'into' ? storeInto(close) : storePalette(close);

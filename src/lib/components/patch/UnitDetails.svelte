@@ -113,7 +113,7 @@
       <button class="link" type="button" onclick={() => app.selection.set([leader.id])}
         >{leader.number} {leader.name}</button
       >{'gap' in first.relation && first.relation.gap > 0 ? `, ${first.relation.gap} slots free between` : ''}.
-      <button class="link" type="button" onclick={() => void write('follows', '')}>Let go</button>
+      <button class="link" type="button" onclick={() => void write('follows', '')}>Stop following</button>
     </p>
   {:else if !many}
     <p class="quiet hint">Also: an absolute channel, “after 12”, “twin of 12”.</p>

@@ -7,11 +7,13 @@
   import { MOODS, type Mood } from '$core/records/profile.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveSeconds, saveWhole } from '$lib/state/entry.ts';
+  import type { LiveState } from '$core/show/index.ts';
   import { storedInto, type Values } from '$core/show/store.ts';
   import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
   import Tabs from '../Tabs.svelte';
+  import NoLight from './NoLight.svelte';
   import ReuseMenu from './ReuseMenu.svelte';
   import SceneGrid from './SceneGrid.svelte';
   import SceneTimes from './SceneTimes.svelte';
@@ -44,8 +46,10 @@
   }
   /** Adds what is by hand now; the rest of the scene stays. */
   function addHand(): void {
-    const next = storedInto(values, app.hand.values as Values, 'add');
-    if (put(`Store into ${scene.name}`, { values: next })) app.hand.letGo();
+    const own = $state.snapshot(app.hand.values) as LiveState['hand'];
+    const next = storedInto(values, own as Values, 'add');
+    const change = { put: [{ ...scene, values: next }], remove: [] };
+    app.live.edit(`Store into ${scene.name}`, change, (saved) => saved && app.hand.handOver(scene.id, own, []));
   }
   /** Takes the scene into the hand, to change it and store it again. */
   function intoHand(): void {
@@ -97,6 +101,7 @@
       <ReuseMenu {scene} />
     </div>
   </div>
+  <NoLight {scene} />
   <Tabs
     label="How it is shown"
     tabs={[

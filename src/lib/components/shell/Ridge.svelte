@@ -102,7 +102,7 @@
     pressed={live.blind !== null}
     aria-label="Blind"
     title={live.blind ? 'You are blind: what you do is not sent' : 'Try without sending (B)'}
-    onclick={() => app.toggleBlind()}><EyeOff size={18} /></Button
+    onclick={() => app.toggleBlind()}><EyeOff size={18} /> Blind</Button
   >
   {#if frozen}
     <Button

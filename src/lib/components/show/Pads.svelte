@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { givesNoLight } from '$core/show/bring-light.ts';
+  import type { Values } from '$core/show/store.ts';
   import { isPlaying, type LiveCommand } from '$core/show/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PlayableRecord } from '$lib/state/rig.svelte.ts';
@@ -42,6 +44,8 @@
       : item.kind === 'scene'
         ? plural(Object.keys(item.values).length, 'unit')
         : plural(item.parts.length, 'part');
+  const darkScene = (item: PlayableRecord): boolean =>
+    item.kind === 'scene' && givesNoLight(app.live.document, item.values as Values);
 </script>
 
 <div class="pads">
@@ -78,7 +82,7 @@
         >
           <PadFace {item} width={132} height={44} />
           <span class="name">{item.name}</span>
-          <span class="quiet">{on ? 'playing' : flashed ? 'flash' : fading ? 'fading out' : size(item)}</span>
+          <span class="quiet">{on ? (darkScene(item) ? 'playing, gives no light' : 'playing') : flashed ? 'flash' : fading ? 'fading out' : size(item)}</span>
         </button>
       {/each}
     </div>

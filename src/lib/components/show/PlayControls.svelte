@@ -73,7 +73,7 @@
     {#if play.spec}
       <div class="kept">
         <Button onclick={keep}>Keep the change</Button>
-        <Button onclick={() => app.live.command({ do: 'tweak', playId: play.id, spec: null })}>Let it go</Button>
+        <Button onclick={() => app.live.command({ do: 'tweak', playId: play.id, spec: null })}>Drop the change</Button>
       </div>
     {/if}
   {/if}

@@ -1,10 +1,11 @@
 <script lang="ts">
-  import { playName } from '$core/show/index.ts';
+  import { playName, recordIdOf } from '$core/show/index.ts';
   import { getRecord } from '$core/document/change.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Mark from '../Mark.svelte';
   import Button from '../Button.svelte';
+  import NoLight from '../scenes/NoLight.svelte';
   import PlayControls from './PlayControls.svelte';
 
   /** Everything that plays, what wins on top, with what can be done to each. */
@@ -26,6 +27,7 @@
 <ul>
   {#each plays as play (play.id)}
     {@const name = playName(app.live.document, play)}
+    {@const scene = getRecord(app.live.document, 'scene', recordIdOf(play.target) ?? '')}
     <li style:--tint={app.rig.playable(play.target)?.colour ?? 'var(--line-strong)'}>
       <div class="head">
         <span class="name">{name}</span>
@@ -55,6 +57,7 @@
           <Mark kind="wrong" /> It failed and was taken out; the rest goes on: {failed[play.id]!.split('\n')[0]}
         </p>
       {/if}
+      {#if scene && play.releasedAt === null}<NoLight {scene} brief />{/if}
       {#if play.releasedAt === null}<PlayControls {play} />{/if}
     </li>
   {:else}
