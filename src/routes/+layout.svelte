@@ -88,7 +88,7 @@
     style:
       'background: var(--raised); color: var(--text); border: 1px solid var(--line-strong); font-family: var(--font)',
   }}
-  offset={app.tailOpen ? 200 : 56}
+  offset={app.tailOpen ? (app.tailTall ? 310 : 170) : 56}
 />
 
 <style>

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
+import { PLOT_SIDES } from './picture.ts';
 import { hexColourSchema, keySchema, metresSchema, nameSchema, notesSchema } from './common.ts';
 
 /** Shapes of colour tags: a colour never stands alone. */
@@ -24,6 +25,8 @@ export type SheetViewRecord = z.infer<typeof sheetViewSchema>;
 
 const SLOT = /^[1-9]\d{0,4}\.[1-9]\d{0,2}$/;
 const MOST_NAMES = 20_000;
+
+const paperPoint = z.strictObject({ x: metresSchema, y: metresSchema });
 
 const uniqueKeys = (list: readonly { readonly key: string }[]): boolean =>
   new Set(list.map((item) => item.key)).size === list.length;
@@ -74,6 +77,10 @@ export const showSchema = z.strictObject({
     )
     .refine((names) => Object.keys(names).length <= MOST_NAMES, `at most ${MOST_NAMES} named slots`)
     .default({}),
+  /** The paper the plot opens on: a room is drawn from above, a display is seen from the front. */
+  firstPaper: z.enum(PLOT_SIDES).default('plan'),
+  /** What each paper shows first, metres on that paper; all of it where nothing is said. */
+  paperViews: z.partialRecord(z.enum(PLOT_SIDES), z.strictObject({ min: paperPoint, max: paperPoint })).default({}),
   /** Size of the room in metres: x across, y deep, z high. The plan's origin is the middle of the floor. */
   room: z
     .strictObject({

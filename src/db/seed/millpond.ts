@@ -285,6 +285,7 @@ export function millpondWalk(profiles: readonly AnyRecord[], addresses: StandinA
   const universes = new Set(rig.flatMap((unit) => patchedUnit(document, unit).spans.map((s) => s.universe)));
   return [
     make('show', {
+      firstPaper: 'front',
       id: 'show:millpond',
       name: 'Millpond Lantern Walk',
       notes: 'A winter trail around the mill. From sunset to 22:00 in December.',

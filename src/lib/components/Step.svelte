@@ -88,7 +88,7 @@
   aside {
     border-left: 1px solid var(--line);
     background: var(--panel);
-    padding: 14px;
+    padding: 12px;
     overflow: auto;
     display: flex;
     flex-direction: column;

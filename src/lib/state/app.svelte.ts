@@ -35,6 +35,8 @@ export class App {
   theme = $state<'dark' | 'light'>('dark');
   detailsOpen = $state(true);
   tailOpen = $state(true);
+  /** More room for the hand than the few rows it mostly has. */
+  tailTall = $state(false);
   finderOpen = $state(false);
   helpOpen = $state(false);
   /** The view of who sets the selection, and why. */
@@ -55,6 +57,7 @@ export class App {
     const roomy = window.innerWidth > 760;
     this.tailOpen = (localStorage.getItem('amber-tail') ?? (roomy ? 'open' : 'folded')) === 'open';
     this.detailsOpen = (localStorage.getItem('amber-details') ?? (roomy ? 'open' : 'folded')) === 'open';
+    this.tailTall = localStorage.getItem('amber-tail-tall') === 'yes';
     this.live.connect();
   }
 
@@ -72,6 +75,11 @@ export class App {
   foldTail(): void {
     this.tailOpen = !this.tailOpen;
     localStorage.setItem('amber-tail', this.tailOpen ? 'open' : 'folded');
+  }
+
+  stretchTail(): void {
+    this.tailTall = !this.tailTall;
+    localStorage.setItem('amber-tail-tall', this.tailTall ? 'yes' : 'no');
   }
 
   foldDetails(): void {

@@ -6,7 +6,9 @@ import type { Spotted } from '$core/plot/choose.ts';
 import { LENGTH_UNIT, lengthNumber, lengthText, parseLength, type Lengths } from '$core/plot/lengths.ts';
 import { crossesItself } from '$core/plot/polygon.ts';
 import { bounds, movedOnPaper, PAPER_AXES, tidyPlace, toPaper, type Point } from '$core/plot/paper.ts';
+import { isSevere } from '$core/patch/clash.ts';
 import { layoutOf } from '$core/patch/of-document.ts';
+import { overlapsOf } from '$core/plot/overlap.ts';
 import { PROP_FORMS } from '$core/prop/catalogue.ts';
 import type { Shape } from '$core/prop/shape.ts';
 import { canBeProp } from '$core/prop/wiring.ts';
@@ -35,7 +37,8 @@ export type Label = (typeof LABELS)[number];
 export const GRID_STEPS = [0, 0.05, 0.1, 0.25, 0.5, 1] as const;
 
 interface Kept {
-  readonly side: PlotSide;
+  /** The paper last looked at, by show. */
+  readonly sides: Readonly<Record<string, PlotSide>>;
   readonly labels: readonly Label[];
   readonly hidden: readonly FixtureKind[];
   readonly locked: readonly FixtureKind[];
@@ -50,7 +53,7 @@ interface Kept {
 }
 const KEPT = 'amber-plot';
 const FRESH: Kept = {
-  side: 'plan',
+  sides: {},
   labels: ['number'],
   hidden: [],
   locked: [],
@@ -67,8 +70,8 @@ const FRESH: Kept = {
 function readKept(): Kept {
   try {
     const found = JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Partial<Kept>;
-    const side = SIDES.some(([s]) => s === found.side) ? found.side! : FRESH.side;
-    return { ...FRESH, ...found, side };
+    const known = Object.entries(found.sides ?? {}).filter(([, side]) => SIDES.some(([s]) => s === side));
+    return { ...FRESH, ...found, sides: Object.fromEntries(known) };
   } catch {
     return FRESH;
   }
@@ -123,6 +126,29 @@ export class PlotDesk {
     this.#kept = readKept();
   }
 
+  /** What is wrong with units, for the marks on the paper: clashes of addresses and the like, and what lies on what. */
+  readonly faults = $derived.by((): ReadonlyMap<UnitId, { readonly severe: boolean }> => {
+    const found = new Map<UnitId, { severe: boolean }>();
+    for (const clash of this.#app.rig.clashes) {
+      if (clash.code === 'NO_ROUTE') continue;
+      const known = found.get(clash.unitId);
+      found.set(clash.unitId, { severe: (known?.severe ?? false) || isSevere(clash) });
+    }
+    for (const id of overlapsOf(this.#app.live.document).keys()) if (!found.has(id)) found.set(id, { severe: false });
+    return found;
+  });
+  /** What part of the paper is seen, metres; the paper says it. */
+  seenNow: () => { min: Point; max: Point } | null = () => null;
+  /** Points the paper is asked to show, on the plan; it takes them and forgets them. */
+  wanted = $state.raw<readonly Point[] | null>(null);
+  lookAt(points: readonly Point[]): void {
+    this.look('plan');
+    this.wanted = points;
+  }
+  /** Whether the details have something to say: without a selection the panels of units have not. */
+  get tells(): boolean {
+    return (this.tab !== 'unit' && this.tab !== 'prop') || this.#app.selection.lit.length > 0;
+  }
   get set(): Kept {
     return this.#kept;
   }
@@ -130,11 +156,14 @@ export class PlotDesk {
     this.#kept = { ...this.#kept, ...part };
     localStorage.setItem(KEPT, JSON.stringify(this.#kept));
   }
+  /** The paper that is looked at: what was chosen here for this show, else the show's first. */
   get side(): PlotSide {
-    return this.#kept.side;
+    const { show } = this.#app.rig;
+    return (show && this.#kept.sides[show.id]) ?? show?.firstPaper ?? 'plan';
   }
   look(side: PlotSide): void {
-    this.change({ side });
+    const { show } = this.#app.rig;
+    if (show) this.change({ sides: { ...this.#kept.sides, [show.id]: side } });
     this.corners = [];
   }
   toggle<K extends 'labels' | 'hidden' | 'locked'>(list: K, value: Kept[K][number]): void {

@@ -47,6 +47,7 @@ export function listenForShortcuts(app: App): () => void {
     else if (key === 'l') app.hand.letGo();
     else if (key === 'b') app.toggleBlind();
     else if (key === 'w' && app.selection.lit.length > 0) app.whyOpen = true;
+    else if (key === 't' && event.shiftKey) app.stretchTail();
     else if (key === 't') app.foldTail();
     else if (key === 'd') app.foldDetails();
     else if (event.key === '?') app.helpOpen = !app.helpOpen;

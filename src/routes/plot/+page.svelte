@@ -22,11 +22,15 @@
     {#if desk.grid}
       {#key desk.grid}<GridEdit unitId={desk.grid} close={() => (desk.grid = null)} />{/key}
     {:else}
-      <PlotList {desk} />
       <Plot bind:this={plot} {desk} />
     {/if}
   </div>
-  {#snippet details()}<PlotDetails {desk} />{/snippet}
+  {#snippet details()}
+    <div class="side">
+      <div class="list"><PlotList {desk} /></div>
+      <div class="about" class:silent={!desk.tells}><PlotDetails {desk} /></div>
+    </div>
+  {/snippet}
 </Step>
 
 <style>
@@ -34,5 +38,36 @@
     display: flex;
     flex: 1;
     min-height: 0;
+  }
+  .side {
+    display: flex;
+    flex-direction: column;
+    gap: 8px;
+    flex: 1;
+    min-height: 0;
+  }
+  .list {
+    flex: 2 1 0;
+    min-height: 120px;
+    overflow-y: auto;
+  }
+  .about {
+    flex: 3 1 0;
+    min-height: 160px;
+    overflow-y: auto;
+    border-top: 1px solid var(--line);
+    padding-top: 4px;
+    display: flex;
+    flex-direction: column;
+    gap: 14px;
+  }
+  .about.silent {
+    flex: none;
+    min-height: 0;
+  }
+  @media (max-width: 900px) {
+    .list {
+      display: none;
+    }
   }
 </style>

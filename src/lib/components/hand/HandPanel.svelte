@@ -52,7 +52,7 @@
   }
 </script>
 
-<div class="hand" class:resting={app.selection.lit.length === 0}>
+<div class="hand" class:resting={app.selection.lit.length === 0} class:tall={app.tailTall}>
   {#if app.selection.lit.length === 0}
     <span class="quiet">Groups</span>
     <div class="groups">
@@ -107,14 +107,15 @@
   .hand {
     display: flex;
     gap: 16px;
-    height: 172px;
-    padding: 4px 14px 10px;
+    height: var(--hand);
+    padding: 2px 14px 4px;
     border-top: 1px solid var(--line);
     min-width: 0;
   }
+  .hand.tall {
+    height: 260px;
+  }
   .hand.resting {
-    height: auto;
-    align-items: center;
     padding: 7px 14px;
   }
   .groups {
@@ -122,7 +123,8 @@
     flex-wrap: wrap;
     gap: 8px;
     overflow-y: auto;
-    max-height: 84px;
+    align-content: start;
+    flex: 1;
   }
   .groups button {
     min-height: 34px;
@@ -157,7 +159,7 @@
   [role='tab'] {
     border: 0;
     background: none;
-    padding: 5px 12px;
+    padding: 3px 12px;
     color: var(--quiet);
     border-bottom: 2px solid transparent;
   }
@@ -176,7 +178,7 @@
     flex: 1;
     min-height: 0;
     overflow: auto;
-    padding-top: 6px;
+    padding-top: 4px;
   }
   .grid {
     flex: 1 0 200px;

@@ -55,7 +55,7 @@
   .ready {
     display: flex;
     flex-direction: column;
-    gap: 4px;
+    gap: 3px;
     min-width: 0;
     flex: 1;
   }
@@ -67,14 +67,14 @@
   }
   h3 {
     font-size: 12px;
-    line-height: 28px;
+    line-height: 26px;
     color: var(--quiet);
     font-weight: 400;
   }
   .pads {
     display: flex;
     flex-wrap: wrap;
-    gap: 4px;
+    gap: 3px 4px;
   }
   @media (max-width: 760px) {
     section {
@@ -89,8 +89,8 @@
     display: flex;
     align-items: center;
     gap: 6px;
-    min-height: 28px;
-    padding: 2px 9px;
+    min-height: 26px;
+    padding: 1px 8px;
     border: 1px solid var(--line);
     border-radius: 5px;
     background: var(--raised);

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onMount, untrack } from 'svelte';
-  import { areaChain, areaAt } from '$core/plot/areas.ts';
   import { type Point } from '$core/plot/paper.ts';
+  import { clamp } from '$core/units.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
   import { dropUnits } from '$lib/state/plot-edits.ts';
@@ -12,7 +12,7 @@
   import { panning, pinching } from './drag-view.ts';
   import { Layers, type Sheets, type Sight } from './layers.ts';
   import type { Inks } from './paint-paper.ts';
-  import { fitting, toPlan, toScreen, zoomed, type View } from './view.ts';
+  import { fitting, resized, toPlan, toScreen, zoomed, type View } from './view.ts';
 
   let { desk }: { desk: PlotDesk } = $props();
   const app = getApp();
@@ -44,26 +44,50 @@
       grid: getComputedStyle(document.documentElement).getPropertyValue('--paper-line').trim(),
       wall: '#4a566d',
       guide: '#5fc7d8',
+      wrong: '#ff7a52',
+      look: '#f3e28a',
     };
   });
   const ground = $derived.by(
     (): Ground | null => view && { app, desk, view, size, mark: (points) => (marked = points), look },
   );
 
+  /** Thickness of the rulers, px. */
+  const inset = $derived(desk.set.rulers ? 20 : 0);
+  /** Views that show all: they go on showing all when the paper gets another size. */
+  const whole = new WeakSet<View>();
   export function fit(points: readonly Point[] = desk.extent): void {
-    if (size.width > 0) look(fitting(points, size, 0.6));
+    if (size.width === 0) return;
+    const next = fitting(points, size, 0.6, inset);
+    whole.add(next);
+    look(next);
   }
   export function fitSelection(): void {
     const boxes = desk.chosen.flatMap((b) => [b.box.min, b.box.max]);
-    if (boxes.length > 0) look(fitting(boxes, size, 0.8));
+    if (boxes.length > 0) look(fitting(boxes, size, 0.8, inset));
   }
   export function zoom(factor: number): void {
     if (view) look(zoomed(view, size, { x: size.width / 2, y: size.height / 2 }, factor));
   }
-  // Each side is fitted the first time it is looked at.
+  // Each side is shown the first time it is looked at as the show says: all of it, or a part of it.
   $effect(() => {
-    if (!view && size.width > 0 && app.live.document.size > 0) fit();
+    if (view || size.width === 0 || app.live.document.size === 0) return;
+    const box = app.rig.show?.paperViews[desk.side];
+    if (box) look(fitting([box.min, box.max], size, 0, inset));
+    else fit();
   });
+  $effect(() => {
+    if (!desk.wanted || size.width === 0 || desk.side !== 'plan') return;
+    look(fitting(desk.wanted, size, 0.5, inset));
+    desk.wanted = null;
+  });
+  /** The part of the paper that is seen, metres: to be shown first the next time. */
+  function seenNow(): { min: Point; max: Point } | null {
+    if (!view) return null;
+    const at = (p: Point): Point => ({ x: clamp(p.x, -1000, 1000), y: clamp(p.y, -1000, 1000) });
+    const [a, b] = [toPlan(view, size, { x: inset, y: size.height }), toPlan(view, size, { x: size.width, y: inset })];
+    return { min: at(a), max: at(b) };
+  }
 
   /** Universes of desks that are silent are ours again. */
   const heard = $derived(app.live.network.inputs.filter((i) => i.sources.length > 0).map((i) => i.universe));
@@ -140,6 +164,7 @@
       desk.lifted,
       desk.still,
       desk.bodies,
+      desk.faults,
       inks,
       desk.seen,
       heard,
@@ -174,9 +199,14 @@
     const observer = new ResizeObserver(([entry]) => {
       const box = entry!.contentRect;
       layers.resize(sheets(), box, ratio());
+      const before = size;
       size = { width: box.width, height: box.height };
+      if (!view || before.width === 0) return;
+      if (whole.has(view)) fit();
+      else look(resized(view, before, size));
     });
     observer.observe(wrap!);
+    desk.seenNow = seenNow;
     const stop = app.live.onFrame(() => draw({ light: true, still: desk.set.labels.includes('level') }));
     return () => {
       observer.disconnect();
@@ -218,12 +248,9 @@
     drag = null;
     marked = null;
   }
-  /** Two clicks on an area look at it; while something is drawn they end it. */
-  function twice(event: MouseEvent): void {
-    if (!view) return;
-    if (desk.corners.length > 0) return desk.finish();
-    const area = desk.side === 'plan' ? areaAt(app.live.document, toPlan(view, size, local(event))) : null;
-    if (area?.outline && areaChain(app.live.document, area.id).length > 0) look(fitting(area.outline, size, 0.5));
+  /** Two clicks end what is drawn. */
+  function twice(): void {
+    if (desk.corners.length > 0) desk.finish();
   }
 
   const NUDGES: Readonly<Record<string, Point>> = {
@@ -293,6 +320,7 @@
       pointers.delete(e.pointerId);
       cancel();
     }}
+    onmousedown={(e) => e.preventDefault()}
     ondblclick={twice}
     ondragover={(e) => e.preventDefault()}
     ondrop={drop}
@@ -341,6 +369,7 @@
     inset: 0;
     background: var(--paper);
     touch-action: none;
+    user-select: none;
     overflow: hidden;
   }
   .wrap:focus-visible {

@@ -22,7 +22,9 @@
 </script>
 
 <div class="tabs"><Tabs label="Details" tabs={TABS} value={desk.tab} choose={(tab) => (desk.tab = tab)} /></div>
-{#if desk.tab === 'unit'}<UnitDetails />
+{#if !desk.tells}
+  <p class="visually-hidden">Nothing selected: choose units on the paper or in the list.</p>
+{:else if desk.tab === 'unit'}<UnitDetails />
 {:else if desk.tab === 'prop'}<PropPanel {desk} />
 {:else if desk.tab === 'arrange'}<ArrangePanel {desk} />
 {:else if desk.tab === 'areas'}<AreasPanel {desk} />

@@ -80,11 +80,6 @@
 
 <style>
   .list {
-    width: 196px;
-    flex: none;
-    border-right: 1px solid var(--line);
-    overflow-y: auto;
-    padding: 0 8px 12px 12px;
     display: flex;
     flex-direction: column;
     gap: 6px;
@@ -130,10 +125,5 @@
   .on {
     background: var(--amber-wash);
     border-left-color: var(--amber);
-  }
-  @media (max-width: 900px) {
-    .list {
-      display: none;
-    }
   }
 </style>

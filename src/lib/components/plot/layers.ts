@@ -1,3 +1,4 @@
+import type { UnitId } from '$core/ids.ts';
 import type { Body } from '$core/plot/body.ts';
 import type { Point } from '$core/plot/paper.ts';
 import { formatAddress } from '$core/patch/address.ts';
@@ -38,14 +39,17 @@ export interface Sight {
   readonly pointer: Point | null;
 }
 
-/** Light that spills is gathered on a canvas so many times smaller: drawn large again it is soft. */
+/** The glow of dots is gathered on a canvas so many times smaller; blurred and drawn large again it is soft. */
 const BLOOM = 8;
+/** Cones and glows are drawn on one so many times smaller: soft edges cost little there. */
+const SOFT = 3;
 
-/** Paints the sheets of a plot from the desk and the frames. Holds no state but a small canvas. */
+/** Paints the sheets of a plot from the desk and the frames. Holds no state but two small canvases. */
 export class Layers {
   readonly #app: App;
   readonly #desk: PlotDesk;
   readonly #bloom = document.createElement('canvas');
+  readonly #soft = document.createElement('canvas');
   /** Draws dots; another one after the person chose another way of drawing. */
   painter: CellPainter | null = null;
 
@@ -61,6 +65,8 @@ export class Layers {
     }
     this.#bloom.width = Math.ceil(size.width / BLOOM);
     this.#bloom.height = Math.ceil(size.height / BLOOM);
+    this.#soft.width = Math.ceil(size.width / SOFT);
+    this.#soft.height = Math.ceil(size.height / SOFT);
   }
 
   paper({ paper }: Sheets, sight: Sight, what: Paper): void {
@@ -94,6 +100,7 @@ export class Layers {
       byHand: (id) => hand.values[id as never] !== undefined,
       label: (body, level) => this.#label(body, level),
       locked: (body) => this.#desk.isLocked(body.unit),
+      fault: (id) => this.#desk.faults.get(id as UnitId)?.severe ?? null,
     };
   }
 
@@ -123,11 +130,20 @@ export class Layers {
     small.globalAlpha = 0.8;
     small.drawImage(cells, 0, 0, this.#bloom.width, this.#bloom.height);
     small.globalAlpha = 1;
-    small.setTransform(1 / BLOOM, 0, 0, 1 / BLOOM, 0, 0);
+    const soft = this.#soft.getContext('2d')!;
+    soft.setTransform(1, 0, 0, 1, 0, 0);
+    soft.clearRect(0, 0, this.#soft.width, this.#soft.height);
+    const [width, height] = [(this.#bloom.width * BLOOM) / SOFT, (this.#bloom.height * BLOOM) / SOFT];
+    soft.imageSmoothingQuality = 'high';
+    soft.filter = `blur(${BLOOM / SOFT}px)`;
+    soft.drawImage(this.#bloom, 0, 0, width, height);
+    soft.filter = 'none';
+    soft.setTransform(1 / SOFT, 0, 0, 1 / SOFT, 0, 0);
     const lit = lifted.size === 0 ? bodies : bodies.map((b) => this.#desk.trialBody(b.unit.id) ?? b);
-    paintLight(small, view, size, side, lit, readers, frames, set.beams);
+    paintLight(soft, view, size, side, lit, readers, frames, set.beams);
     const g = clear(spill, sight);
-    g.drawImage(this.#bloom, 0, 0, this.#bloom.width * BLOOM, this.#bloom.height * BLOOM);
+    g.imageSmoothingQuality = 'high';
+    g.drawImage(this.#soft, 0, 0, this.#soft.width * SOFT, this.#soft.height * SOFT);
     paintStates(g, view, size, lit, readers, frames);
   }
 

@@ -78,18 +78,20 @@ function glowRadius(kind: FixtureKind, scale: number): number {
   return Math.max(10, metres * scale);
 }
 
-/** A bright core and a weak ring: the blur of the canvas makes a glow of them. */
+/** A bright core that fades to nothing at its rim. */
 function paintGlow(g: CanvasRenderingContext2D, p: Point, radius: number, { r, g: green, b }: CellLight): void {
-  for (const [part, alpha] of GLOW) {
-    g.fillStyle = css(r, green, b, alpha);
-    g.beginPath();
-    g.arc(p.x, p.y, radius * part, 0, 2 * Math.PI);
-    g.fill();
-  }
+  const gradient = g.createRadialGradient(p.x, p.y, 0, p.x, p.y, radius);
+  for (const [at, alpha] of GLOW) gradient.addColorStop(at, css(r, green, b, alpha));
+  g.fillStyle = gradient;
+  g.beginPath();
+  g.arc(p.x, p.y, radius, 0, 2 * Math.PI);
+  g.fill();
 }
 const GLOW = [
-  [0.75, 0.22],
-  [0.32, 0.6],
+  [0, 0.8],
+  [0.25, 0.6],
+  [0.55, 0.2],
+  [1, 0],
 ] as const;
 
 /** A soft cone along the beam, as wide as the beam angle, to where it meets the floor. */

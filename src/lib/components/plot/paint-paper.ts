@@ -14,6 +14,8 @@ export interface Inks {
   readonly grid: string;
   readonly wall: string;
   readonly guide: string;
+  readonly wrong: string;
+  readonly look: string;
 }
 
 export interface Paper {

@@ -19,6 +19,8 @@ export interface Units {
   readonly byHand: (id: string) => boolean;
   readonly label: (body: Body, level: () => number) => string;
   readonly locked: (body: Body) => boolean;
+  /** True where something of the unit fails, false where it is worth a look, null where all is well. */
+  readonly fault: (id: string) => boolean | null;
 }
 
 /** Symbols, selection and labels over the light. */
@@ -38,6 +40,8 @@ export function paintUnits(
     const selected = units.selected(unit.id);
     if (body.dots.cells.length === 0) paintSymbol(g, view, size, body, units, selected, inks);
     else if (selected) paintFrame(g, a, b, inks, units.locked(body));
+    const fault = units.fault(unit.id);
+    if (fault !== null) paintFault(g, a.x - 7, a.y - 3, fault, inks);
     if (units.byHand(unit.id)) paintBow(g, b.x + 7, a.y - 4, inks.select);
     paintLabel(g, view, body, units, selected, { x: (a.x + b.x) / 2, y: Math.max(b.y, (a.y + b.y) / 2 + 7) }, inks);
   }
@@ -142,6 +146,23 @@ function paintLabel(
   g.font = NUMBER_FONT;
   g.textAlign = 'center';
   g.fillText(text, at.x, at.y + 13);
+}
+
+/** The marks of the sheet: a triangle for what fails, a ring for what is worth a look. */
+function paintFault(g: CanvasRenderingContext2D, x: number, y: number, severe: boolean, inks: Inks): void {
+  g.beginPath();
+  g.lineWidth = 2;
+  if (severe) {
+    g.fillStyle = inks.wrong;
+    g.moveTo(x, y - 6);
+    g.lineTo(x + 6, y + 5);
+    g.lineTo(x - 6, y + 5);
+    g.fill();
+  } else {
+    g.strokeStyle = inks.look;
+    g.arc(x, y, 4.5, 0, TAU);
+    g.stroke();
+  }
 }
 
 function paintBow(g: CanvasRenderingContext2D, x: number, y: number, ink: string): void {

@@ -34,18 +34,26 @@ export function zoomed(view: View, canvas: Canvas, at: Point, factor: number): V
   return { ...next, x: next.x + before.x - after.x, y: next.y + before.y - after.y };
 }
 
-/** The view that shows all these points with a margin. */
-export function fitting(points: readonly Point[], canvas: Canvas, marginM = 1): View {
+/** The view that shows all these points with a margin; `inset` px at the left and on top are taken (by rulers). */
+export function fitting(points: readonly Point[], canvas: Canvas, marginM = 1, inset = 0): View {
   const box = bounds(points);
-  if (!box || canvas.width <= 0 || canvas.height <= 0) return { x: 0, y: 0, scale: 40 };
+  if (!box || canvas.width <= inset || canvas.height <= inset) return { x: 0, y: 0, scale: 40 };
   const width = box.max.x - box.min.x + marginM * 2;
   const height = box.max.y - box.min.y + marginM * 2;
+  const scale = limit(Math.min((canvas.width - inset) / width, (canvas.height - inset) / height));
   return {
-    x: (box.min.x + box.max.x) / 2,
-    y: (box.min.y + box.max.y) / 2,
-    scale: limit(Math.min(canvas.width / width, canvas.height / height)),
+    x: (box.min.x + box.max.x - inset / scale) / 2,
+    y: (box.min.y + box.max.y + inset / scale) / 2,
+    scale,
   };
 }
+
+/** The same view on a canvas of another size: what is seen stays where it is, from the upper left corner. */
+export const resized = (view: View, before: Canvas, after: Canvas): View => ({
+  ...view,
+  x: view.x + (after.width - before.width) / 2 / view.scale,
+  y: view.y - (after.height - before.height) / 2 / view.scale,
+});
 
 /** Steps of a grid or a ruler in metres, so that lines are at least `leastPx` apart. */
 export const gridStep = (scale: number, leastPx: number): number =>

@@ -5,6 +5,7 @@
   import { readActivity, readCell, type CellLight } from '$core/profile/readout.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import ChevronsUpDown from '@lucide/svelte/icons/chevrons-up-down';
   import ChevronUp from '@lucide/svelte/icons/chevron-up';
   import Lightbulb from '@lucide/svelte/icons/lightbulb';
   import Button from '../Button.svelte';
@@ -91,6 +92,15 @@
     >
       {#if app.tailOpen}<ChevronDown size={18} />{:else}<ChevronUp size={18} />{/if}
     </Button>
+    {#if app.tailOpen}
+      <Button
+        kind="bare"
+        aria-label="Taller tail"
+        pressed={app.tailTall}
+        title="More room for what is by hand (Shift+T)"
+        onclick={() => app.stretchTail()}><ChevronsUpDown size={16} /></Button
+      >
+    {/if}
     <div class="kite">
       {#if selected.length === 0}
         <span class="quiet none"

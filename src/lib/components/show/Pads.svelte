@@ -82,7 +82,17 @@
         >
           <PadFace {item} width={132} height={44} />
           <span class="name">{item.name}</span>
-          <span class="quiet">{on ? (darkScene(item) ? 'playing, gives no light' : 'playing') : flashed ? 'flash' : fading ? 'fading out' : size(item)}</span>
+          <span class="quiet"
+            >{on
+              ? darkScene(item)
+                ? 'playing, gives no light'
+                : 'playing'
+              : flashed
+                ? 'flash'
+                : fading
+                  ? 'fading out'
+                  : size(item)}</span
+          >
         </button>
       {/each}
     </div>

@@ -113,6 +113,7 @@
   />
   <Check label="Locked: does not move" checked={area.locked} change={(locked) => put({ locked }, 'Lock')} />
   <div class="row">
+    {#if area.outline}<Button onclick={() => desk.lookAt(area.outline!)}>Show it</Button>{/if}
     <Button disabled={!inside.get(area.id)} onclick={() => app.selection.set(inside.get(area.id) ?? [])}
       >Select {plural((inside.get(area.id) ?? []).length, 'unit')}</Button
     >

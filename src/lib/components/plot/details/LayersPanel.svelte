@@ -4,7 +4,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveLength } from '$lib/state/entry.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
-  import { GRID_STEPS, LABELS, type PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import { GRID_STEPS, LABELS, SIDES, type PlotDesk } from '$lib/state/plot-desk.svelte.ts';
   import Eye from '@lucide/svelte/icons/eye';
   import EyeOff from '@lucide/svelte/icons/eye-off';
   import Lock from '@lucide/svelte/icons/lock';
@@ -43,6 +43,18 @@
     return saveLength(text, desk.lengths, (at) =>
       addPlotGuide(app, { axis: PAPER_AXES[desk.side][which], at }) ? null : 'Not added.',
     );
+  }
+  function openHere(): void {
+    const box = desk.seenNow();
+    if (!show || !box) return;
+    const paperViews = { ...show.paperViews, [desk.side]: box };
+    if (app.live.edit('First view', { put: [{ ...show, paperViews }], remove: [] }))
+      app.live.tell('note', 'This paper opens like this from now on');
+  }
+  function openWhole(): void {
+    if (!show) return;
+    const { [desk.side]: _, ...paperViews } = show.paperViews;
+    app.live.edit('First view', { put: [{ ...show, paperViews }], remove: [] });
   }
   const lockedUnits = $derived(desk.chosenUnits.length > 0 && desk.chosenUnits.every((u) => u.locked));
   function lock(locked: boolean): void {
@@ -103,6 +115,16 @@
   <Check label="Beams" checked={desk.set.beams} change={(beams) => desk.change({ beams })} />
 </div>
 {#if show}
+  <Choice
+    label="The plot opens on"
+    value={show.firstPaper}
+    options={SIDES.map(([value, text]) => ({ value, text }))}
+    choose={(firstPaper) => app.live.edit('First paper', { put: [{ ...show, firstPaper }], remove: [] })}
+  />
+  <div class="row">
+    <Button onclick={openHere}>This paper opens like this</Button>
+    {#if show.paperViews[desk.side]}<Button onclick={openWhole}>… with all of it</Button>{/if}
+  </div>
   <Choice
     label="Lengths in"
     value={show.lengths}
