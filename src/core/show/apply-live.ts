@@ -8,7 +8,7 @@ import { stepStarts } from './chase.ts';
 import { beatAt, darkLevel, positionOf, type Pace } from './clock.ts';
 import type { LiveCommand } from './command.ts';
 import { handOver } from './hand-over.ts';
-import { newPlay, PLAYING_LIMIT, type Dark, type LiveState, type Play } from './state.ts';
+import { FASTEST_SPEED, newPlay, PLAYING_LIMIT, type Dark, type LiveState, type Play } from './state.ts';
 
 /** How a play counts: chases in their own unit, effects in turns. */
 export function paceOf(document: Document, play: Play): Pace {
@@ -62,6 +62,8 @@ export function applyLive(
       return { ...state, solo: command.units };
     case 'speed':
       return changing(state, command.playId, (p) => onwards(document, p, now, { speed: command.speed }));
+    case 'pace':
+      return paced(document, state, command.pace, now);
     case 'step':
       return changing(state, command.playId, (p) => stepped(document, p, now, command.by));
     case 'now':
@@ -106,7 +108,7 @@ export function applyLive(
       };
     }
     case 'handOver':
-      return handOver(state, command, now, newId);
+      return handOver(state, command, document, now, newId);
     case 'handEffect':
       return handEffect(state, command, now, newId);
     case 'letGoEffect':
@@ -148,7 +150,7 @@ export function applyLive(
 }
 
 function begin(state: LiveState, now: Now, id: string, fields: Partial<Play> & Pick<Play, 'target'>): LiveState {
-  const started = newPlay({ id, startedAt: now.ms, startedBeat: now.beat, ...fields });
+  const started = newPlay({ id, startedAt: now.ms, startedBeat: now.beat, speed: state.pace, ...fields });
   if (state.playing.length < PLAYING_LIMIT) return { ...state, playing: [...state.playing, started] };
   // The oldest that fades out makes room, else the oldest.
   const goes = Math.max(
@@ -204,6 +206,14 @@ function changing(state: LiveState, id: string, change: (play: Play) => Play): L
   if (state.playing.some((p) => p.id === id)) return { ...state, playing: inList(state.playing) };
   if (state.handEffects.some((p) => p.id === id)) return { ...state, handEffects: inList(state.handEffects) };
   return state;
+}
+
+/** Everything goes on from where it stands, so much faster or slower than before; what is held stays held. */
+function paced(document: Document, state: LiveState, pace: number, now: Now): LiveState {
+  if (pace === state.pace) return state;
+  const faster = (p: Play): Play =>
+    p.speed === 0 ? p : onwards(document, p, now, { speed: clamp((p.speed * pace) / state.pace, 0, FASTEST_SPEED) });
+  return { ...state, pace, playing: state.playing.map(faster), handEffects: state.handEffects.map(faster) };
 }
 
 function stepped(document: Document, play: Play, now: Now, by: 1 | -1): Play {

@@ -20,7 +20,15 @@ export function handEffect(
   const others = state.handEffects.map((p) =>
     drives(p.spec) === drives(spec) ? { ...p, on: (p.on ?? []).filter((unit) => !on.includes(unit)) } : p,
   );
-  const started = newPlay({ id, target: null, startedAt: now.ms, startedBeat: now.beat, spec, on: [...on] });
+  const started = newPlay({
+    id,
+    target: null,
+    startedAt: now.ms,
+    startedBeat: now.beat,
+    speed: state.pace,
+    spec,
+    on: [...on],
+  });
   return { ...state, handEffects: [...others.filter((p) => p.on!.length > 0), started].slice(-PLAYING_LIMIT) };
 }
 

@@ -9,6 +9,7 @@ import {
   areaIdSchema,
   byteSchema,
   levelSchema,
+  paceSchema,
   playSchema,
   PLAYING_LIMIT,
   probeSchema,
@@ -60,6 +61,8 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('solo'), units: litIds }),
   /** How fast something goes; 0 holds it. */
   z.strictObject({ do: z.literal('speed'), playId, speed: speedSchema }),
+  /** One pace for everything that plays; what goes at a speed of its own keeps it in proportion. */
+  z.strictObject({ do: z.literal('pace'), pace: paceSchema }),
   /** Steps of a chase by hand; it is held from then on. */
   z.strictObject({ do: z.literal('step'), playId, by: z.union([z.literal(1), z.literal(-1)]) }),
   /** It begins its turn or its first step at this moment. */

@@ -16,6 +16,8 @@ import { moodOf, recordIdOf, type LiveState, type Play } from './state.ts';
 export type Verdict =
   /** It is what is sent. */
   | 'wins'
+  /** It is on its way in or out: what is sent lies between it and what counts below. */
+  | 'fading'
   /** Part of what is sent: what came later only fades over it, scales it or moves round it. */
   | 'counts'
   /** A level below another of the same rank: the highest takes precedence. */
@@ -75,19 +77,29 @@ export function playName(document: Document, play: Pick<Play, 'target' | 'spec'>
   return mood ? `Mood: ${mood}` : 'Effect by hand';
 }
 
-/**
- * Explains attributes of a unit (all it has where none is named) by drawing layer after layer and looking what each
- * one did. Costs a frame of the whole rig.
- */
-export function explain(
-  { rig, document, state, live, nowMs }: Explaining,
+/** Explains attributes of a unit (all it has where none is named). Costs a frame of the whole rig. */
+export const explain = (
+  asking: Explaining,
   unitId: LitId,
   attributes: readonly string[] | null = null,
+): Explanation[] => explainAll(asking, [unitId], attributes);
+
+/**
+ * Explains attributes of units by drawing layer after layer and looking what each one did. Costs a frame of the whole
+ * rig, however many are asked of. Units that the rig does not have are left out.
+ */
+export function explainAll(
+  { rig, document, state, live, nowMs }: Explaining,
+  unitIds: readonly LitId[],
+  attributes: readonly string[] | null = null,
 ): Explanation[] {
-  const unit = rig.units.get(unitId);
-  if (!unit) return [];
-  const keys = [...unit.slots.keys()].filter((key) => !attributes || attributes.includes(key));
-  const slots = keys.map((key) => unit.base + unit.slots.get(key)!.slot);
+  const asked = unitIds.flatMap((id) => {
+    const unit = rig.units.get(id);
+    const keys = [...(unit?.slots.keys() ?? [])].filter((key) => !attributes || attributes.includes(key));
+    return keys.map((key) => ({ unit: unit!, key, slot: unit!.base + unit!.slots.get(key)!.slot }));
+  });
+  if (asked.length === 0) return [];
+  const slots = asked.map((a) => a.slot);
   const frame = makeFrame(rig.arrays);
   const time = beginFrame(rig.arrays, live, nowMs, frame);
   const stacks: Draft[][] = slots.map((slot) => [
@@ -139,8 +151,8 @@ export function explain(
   );
   finish(rig.arrays, live, nowMs, frame);
   const mastered = new Set(rig.arrays.mastered);
-  return keys.map((key, i) => ({
-    unitId,
+  return asked.map(({ unit, key }, i) => ({
+    unitId: unit.id,
     attribute: key,
     influences: judged(stacks[i]!, splitAttributeKey(key).attribute),
     masters: mastered.has(slots[i]!) ? takenFrom(document, state, unit.unitId, nowMs) : [],
@@ -166,11 +178,15 @@ const REST = {
 const kindOfTarget = (play: Play): Influence['what'] =>
   play.target!.slice(0, play.target!.indexOf(':')) as 'scene' | 'chase' | 'effect' | 'area';
 
-/** Goes down from the top: the first that leaves nothing of what is below wins, what is under it is covered. */
+/**
+ * Goes down from the top: the first that leaves nothing of what is below wins, what is under it is covered. While
+ * something fades over it, it only counts; a level that fades in over nothing is what is sent itself.
+ */
 function judged(stack: readonly Draft[], attribute: string): Influence[] {
   const highest = attributeInfo(attribute)?.merge === 'htp';
   const found: Influence[] = [];
   let over: Draft | null = null;
+  let fading = -1;
   for (let i = stack.length - 1; i >= 0; i--) {
     const { before: _, failed, ...draft } = stack[i]!;
     const entry = stack[i]!;
@@ -187,13 +203,23 @@ function judged(stack: readonly Draft[], attribute: string): Influence[] {
     )
       verdict = 'lower';
     else if (covers(entry)) {
-      verdict = 'wins';
+      verdict = fading < 0 ? 'wins' : 'counts';
       over = entry;
+      if (fading >= 0 && highest && entry.after === 0) {
+        verdict = 'covered';
+        found[fading] = { ...found[fading]!, verdict: 'wins' };
+      }
+    } else if (isFade(entry)) {
+      verdict = 'fading';
+      fading = found.length;
     } else verdict = 'counts';
     found.push({ ...draft, verdict });
   }
   return found.reverse();
 }
+
+/** A scene, chase or the like on its way in or out. */
+const isFade = ({ what, level }: Draft): boolean => level < 1 && what !== 'effect' && what !== 'handEffect';
 
 /** Whether nothing of what is below is seen through it. Effects may scale or move; what fades lets through. */
 const covers = ({ what, level }: Draft): boolean =>

@@ -1,4 +1,4 @@
-import { sameJson } from '../document/change.ts';
+import { getRecord, sameJson, type Document } from '../document/change.ts';
 import type { EffectId, LitId } from '../ids.ts';
 import { splitAttributeKey } from '../profile/attributes.ts';
 import { specOf, type EffectSpec } from '../records/effect.ts';
@@ -19,12 +19,13 @@ export function storedSpec(hand: LiveState['hand'], { spec, on }: Play): EffectS
 }
 
 /**
- * What was stored plays from its record from now on, without a fade and where it stood, and leaves the hand. What was
- * changed by hand in the meantime stays there.
+ * What was stored plays from its record from now on, without a fade and where it stood, and leaves the hand; scenes that
+ * it covers whole end. What was changed by hand in the meantime stays there.
  */
 export function handOver(
   state: LiveState,
   command: Extract<LiveCommand, { do: 'handOver' }>,
+  document: Document,
   now: { readonly ms: number; readonly beat: number },
   newId: string,
 ): LiveState {
@@ -43,12 +44,26 @@ export function handOver(
     // The clock goes on as it was; only where it lies in the order is new.
     if (target) begin({ target, clock: clockOf(play), speed: play.speed });
   }
+  const stays = (p: Play): boolean => {
+    const record = p.target && getRecord(document, 'scene', p.target);
+    return (
+      !scene || !record || p.target === scene || p.flash || p.areaId !== null || !covers(command.hand, record.values)
+    );
+  };
   return {
     ...state,
     hand: withoutStored(state.hand, command.hand),
     handEffects: state.handEffects.filter((p) => !effects.has(p.id)),
-    playing: [...state.playing, ...begun].slice(-PLAYING_LIMIT),
+    playing: [...state.playing.filter(stays), ...begun].slice(-PLAYING_LIMIT),
   };
+}
+
+/** True where the hand says something of everything that a scene says something of: nothing of it is to be seen. */
+function covers(hand: LiveState['hand'], values: Readonly<Record<string, UnitValues>>): boolean {
+  return Object.entries(values).every(([id, own]) => {
+    const over = hand[id as LitId] ?? {};
+    return Object.keys(own).every((key) => key in over || splitAttributeKey(key).attribute in over);
+  });
 }
 
 const clockOf = ({ clock, startedAt, startedBeat }: Play): NonNullable<Play['clock']> =>

@@ -36,4 +36,12 @@ export {
 export { prepareLive } from './prepare.ts';
 export { drawLayers, finish, makeFrame, mixFrames, render, type Frame, type PreparedLive } from './render.ts';
 export { FlashGuard, type Safety } from './safety.ts';
-export { explain, playName, type Explanation, type Influence, type Taken, type Verdict } from './explain.ts';
+export {
+  explain,
+  explainAll,
+  playName,
+  type Explanation,
+  type Influence,
+  type Taken,
+  type Verdict,
+} from './explain.ts';

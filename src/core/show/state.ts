@@ -43,6 +43,10 @@ export const areaIdSchema = idSchema('area') as unknown as z.ZodType<AreaId, Are
 export const groupIdSchema = idSchema('group') as unknown as z.ZodType<GroupId, GroupId>;
 export const levelSchema = z.number().min(0, 'must be 0-1').max(1, 'must be 0-1');
 
+/** How often faster than written everything plays together. */
+export const PACE_LIMITS = [0.1, 8] as const;
+export const paceSchema = z.number().min(PACE_LIMITS[0], 'must be 0.1-8').max(PACE_LIMITS[1], 'must be 0.1-8');
+
 /** Something that plays. `startedBeat` is the show's beat at its start. */
 export const playSchema = z.strictObject({
   id: z.string().min(1).max(64),
@@ -132,6 +136,8 @@ export const liveStateSchema = z.strictObject({
   frozen: z.strictObject({ at: z.number(), beat: z.number() }).nullable().default(null),
   /** Records as they were before they were edited blind: what plays still plays these. */
   held: z.array(recordSchema).default([]),
+  /** The pace of everything that moves together; what begins later begins at it. Tempo and fades are none of it. */
+  pace: paceSchema.default(1),
   tempo: tempoSchema,
 });
 export type LiveState = z.infer<typeof liveStateSchema>;
@@ -154,6 +160,7 @@ export const initialLive = (nowMs: number, bpm = 120): LiveState => ({
   solo: [],
   frozen: null,
   held: [],
+  pace: 1,
   tempo: { bpm, anchorMs: nowMs, anchorBeat: 0 },
 });
 

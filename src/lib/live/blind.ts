@@ -9,6 +9,7 @@ export const BLIND_COMMANDS: ReadonlySet<LiveCommand['do']> = new Set([
   'flash',
   'soloPlay',
   'speed',
+  'pace',
   'step',
   'now',
   'tweak',

@@ -13,7 +13,13 @@ export type ToPreview =
 
 export type PreviewAsk =
   /** Who sets what of a unit, and why. */
-  | { readonly what: 'explain'; readonly unitId: LitId; readonly nowMs: number }
+  | {
+      readonly what: 'explain';
+      readonly units: readonly LitId[];
+      /** Only these; all where none are named. */
+      readonly attributes?: readonly string[];
+      readonly nowMs: number;
+    }
   /** Values of units as they are at this moment, to take them into the hand. */
   | { readonly what: 'values'; readonly units: readonly LitId[]; readonly nowMs: number }
   /** What a play looks like by itself, some seconds after it began. */

@@ -67,7 +67,7 @@ describe('what the page previews', () => {
     const session = new PreviewSession();
     session.take({ type: 'document', fresh: true, change: { put: records, remove: [] } });
     session.take({ type: 'live', real: state, blind: null, clock: 0 });
-    const why = session.answer({ what: 'explain', unitId: 'unit:spot1', nowMs: 5000 }) as readonly {
+    const why = session.answer({ what: 'explain', units: ['unit:spot1'], nowMs: 5000 }) as readonly {
       attribute: string;
       influences: readonly { name: string }[];
     }[];

@@ -6,7 +6,7 @@ import {
   compilePlay,
   compileRig,
   drawLayers,
-  explain,
+  explainAll,
   initialLive,
   makeFrame,
   newPlay,
@@ -86,7 +86,7 @@ export class PreviewSession {
   answer(ask: PreviewAsk): PreviewAnswers[keyof PreviewAnswers] {
     switch (ask.what) {
       case 'explain':
-        return this.#explain(ask.unitId, ask.nowMs);
+        return this.#explain(ask.units, ask.attributes ?? null, ask.nowMs);
       case 'values':
         return this.#values(ask.units, ask.nowMs);
       case 'look':
@@ -99,11 +99,11 @@ export class PreviewSession {
     return this.#blind ?? this.#real;
   }
 
-  #explain(unitId: LitId, nowMs: number): readonly Explanation[] {
+  #explain(units: readonly LitId[], attributes: readonly string[] | null, nowMs: number): readonly Explanation[] {
     const state = this.#seen;
     if (!state) return [];
     const { rig, live } = this.#prepare(state);
-    return explain({ rig, document: this.#document, state, live, nowMs }, unitId);
+    return explainAll({ rig, document: this.#document, state, live, nowMs }, units, attributes);
   }
 
   #values(units: readonly LitId[], nowMs: number): Readonly<Record<string, UnitValues>> {

@@ -14,6 +14,15 @@ function put(app: App, label: string, output: AnyRecord, routes: readonly AnyRec
   return app.live.edit(label, { put: [output, ...routes], remove: [] }) ? (output.id as OutputId) : null;
 }
 
+/** An sACN output that sends at once: the universes that go nowhere yet, else all of the rig. */
+export function addOutput(app: App): OutputId | null {
+  const output = make('output', { id: app.newId('output'), name: 'New output', protocol: 'sacn', multicast: true });
+  const routes = waiting(app).map((universe) =>
+    make('route', { id: app.newId('route'), universe, outputId: output.id, wireUniverse: universe }),
+  );
+  return put(app, 'Add an output', output, routes);
+}
+
 /** An Art-Net output to a device; universes that go nowhere are laid on its ports in order. */
 export function addNode(app: App, name: string, ip: string, portAddresses: readonly number[]): OutputId | null {
   const output = make('output', {

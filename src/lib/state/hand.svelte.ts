@@ -138,19 +138,15 @@ export class Hand {
   }
 
   /** A ready-made effect on the selection. What is dark is lit; what is lit stays as bright as it is. */
-  playPreset(preset: Preset): void {
+  playPreset(preset: Preset, on: readonly LitId[] = this.#selection.lit): void {
     const { spec } = preset;
-    const light = spec.light === null && preset.family !== 'aim' ? null : this.#anyLit() ? null : 1;
-    this.playEffect({ ...spec, light });
+    const light = spec.light === null && preset.family !== 'aim' ? null : this.#anyLit(on) ? null : 1;
+    void this.#live.command({ do: 'handEffect', spec: { ...spec, light }, on: [...on] });
   }
 
-  playEffect(spec: EffectSpec): void {
-    void this.#live.command({ do: 'handEffect', spec, on: [...this.#selection.lit] });
-  }
-
-  #anyLit(): boolean {
+  #anyLit(on: readonly LitId[]): boolean {
     const light: CellLight = { r: 0, g: 0, b: 0, strobing: false };
-    return this.#selection.lit.some((id) => {
+    return on.some((id) => {
       const unit = this.#rig.lit(id)?.unit;
       const reader = unit && this.#rig.readers.get(unit.id);
       return reader?.cells.some((_, cell) => {

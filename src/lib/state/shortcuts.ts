@@ -46,7 +46,7 @@ export function listenForShortcuts(app: App): () => void {
     else if (key === 'f' && !event.repeat && app.selection.lit.length > 0) app.identify(app.selection.lit);
     else if (key === 'l') app.hand.letGo();
     else if (key === 'b') app.toggleBlind();
-    else if (key === 'w' && app.selection.lit.length > 0) app.whyOpen = true;
+    else if (key === 'w') app.whyOpen = true;
     else if (key === 't' && event.shiftKey) app.stretchTail();
     else if (key === 't') app.foldTail();
     else if (key === 'd') app.foldDetails();

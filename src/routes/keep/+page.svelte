@@ -32,6 +32,11 @@
       fault = (error as Error).message;
     }
   }
+  /** A new show is opened: whoever makes one wants to work in it. */
+  async function create(): Promise<void> {
+    await openShow(await createShow(name.trim()));
+    name = '';
+  }
   async function refresh(): Promise<void> {
     shows = await listShows();
     if (app.live.showId) lines = await history(app.live.showId);
@@ -88,12 +93,12 @@
       <form
         onsubmit={(e) => {
           e.preventDefault();
-          if (name.trim() !== '') void attempt(() => createShow(name.trim())).then(() => (name = ''));
+          if (name.trim() !== '') void attempt(create);
         }}
       >
         <label class="visually-hidden" for="another">Name of another show</label>
         <input id="another" bind:value={name} maxlength="100" placeholder="Name of another show" />
-        <Button type="submit" disabled={name.trim() === ''}>Create</Button>
+        <Button type="submit" disabled={name.trim() === ''}>Create and open</Button>
         <ImportFile take={(file) => void attempt(() => bring(file))} />
       </form>
     </section>

@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { make } from '$core/records/index.ts';
   import Button from '$lib/components/Button.svelte';
   import Mark from '$lib/components/Mark.svelte';
   import Removed from '$lib/components/Removed.svelte';
@@ -21,6 +20,7 @@
   import StandinsView from '$lib/components/lines/StandinsView.svelte';
   import TestView from '$lib/components/lines/TestView.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { addOutput } from '$lib/state/found.ts';
   import { LINES_TABS, LinesDesk, type LinesTab } from '$lib/state/lines-desk.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
 
@@ -37,15 +37,9 @@
   };
   const titled = $derived(TITLES[desk.tab] !== undefined);
   function add(): void {
-    const output = make('output', {
-      id: app.newId('output'),
-      name: 'New output',
-      protocol: 'sacn',
-      multicast: true,
-      enabled: false,
-    });
-    if (!app.live.edit('Add an output', { put: [output], remove: [] })) return;
-    desk.output.open(output.id);
+    const id = addOutput(app);
+    if (!id) return;
+    desk.output.open(id);
     desk.open('outputs');
   }
 </script>

@@ -11,7 +11,7 @@
   import Pads from '$lib/components/show/Pads.svelte';
   import PlayingList from '$lib/components/show/PlayingList.svelte';
   import ReadyView from '$lib/components/show/ReadyView.svelte';
-  import WhyPanel from '$lib/components/show/WhyPanel.svelte';
+  import WhyView from '$lib/components/show/WhyView.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
 
   const app = getApp();
@@ -48,8 +48,6 @@
       )
       ?.target?.slice(5),
   );
-  const whyId = $derived(app.selection.lit.at(-1));
-  const whyName = $derived(whyId ? app.rig.lit(whyId)?.name : undefined);
 </script>
 
 <Step title="Show" detailsTitle="Playing now">
@@ -107,10 +105,7 @@
   {:else if view === 'masters'}<Masters />
   {:else}
     <div class="why">
-      {#if whyId}<h2>{whyName}</h2>
-        <WhyPanel unitId={whyId} />{:else}<p class="quiet">
-          Select a unit: everything that sets it is shown here, what wins on top.
-        </p>{/if}
+      <WhyView />
     </div>
   {/if}
   {#snippet details()}

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import type { LitId } from '$core/ids.ts';
+  import { readyFor } from '$core/ready/ready.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import ReadyPads from '../hand/ReadyPads.svelte';
 
@@ -8,11 +10,15 @@
   const same = (ids: readonly string[]): boolean =>
     ids.length > 0 && ids.length === app.selection.lit.length && ids.every((id) => app.selection.has(id as never));
   const all = $derived(app.rig.units.map((u) => u.id));
+  /** Where nobody is chosen it is for everybody. */
+  const nobody = $derived(app.selection.lit.length === 0);
+  const whom = $derived<readonly LitId[]>(nobody ? all : app.selection.lit);
+  const sections = $derived(nobody ? readyFor(app.live.document, all) : app.hand.ready);
 </script>
 
 <div class="view">
   <div class="groups" role="group" aria-label="For whom">
-    <button type="button" aria-pressed={same(all)} onclick={() => app.selection.set(all)}
+    <button type="button" aria-pressed={nobody || same(all)} onclick={() => app.selection.set(all)}
       >Everybody <span class="num quiet">{all.length}</span></button
     >
     {#each app.rig.groups as group (group.id)}
@@ -22,15 +28,15 @@
       >
     {/each}
   </div>
-  {#if app.selection.lit.length === 0}
-    <p class="quiet">Choose for whom: a group above, or units on the plot.</p>
+  {#if all.length === 0}
+    <p class="quiet">There are no units in this show yet. <a href="/kit">Choose fixtures in the Kit</a>.</p>
   {:else}
     <div class="wide">
       <ReadyPads
-        sections={app.hand.ready}
+        {sections}
         {running}
         apply={(look) => app.hand.apply(look)}
-        play={(preset) => app.hand.playPreset(preset)}
+        play={(preset) => app.hand.playPreset(preset, whom)}
       />
     </div>
   {/if}
@@ -62,16 +68,13 @@
     background: var(--amber-wash);
   }
   .wide :global(.ready) {
-    flex-wrap: wrap;
-    gap: 14px 26px;
-  }
-  .wide :global(.ready section) {
-    max-width: 100%;
+    gap: 12px;
   }
   .wide :global(.ready .pads) {
-    display: flex;
-    flex-wrap: wrap;
     gap: 8px;
+  }
+  .wide :global(.ready h3) {
+    line-height: 44px;
   }
   .wide :global(.ready .pad) {
     min-height: 44px;

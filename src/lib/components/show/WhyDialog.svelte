@@ -2,12 +2,18 @@
   import { Dialog } from 'bits-ui';
   import { getApp } from '$lib/state/app.svelte.ts';
   import X from '@lucide/svelte/icons/x';
-  import WhyPanel from './WhyPanel.svelte';
+  import WhyView from './WhyView.svelte';
 
-  /** The same question from every step, about the unit that was selected last. */
+  /** The same question from every step, about whoever is selected. */
   const app = getApp();
-  const id = $derived(app.selection.lit.at(-1));
-  const lit = $derived(id && app.rig.lit(id));
+  const lit = $derived(app.selection.lit.length === 1 ? app.rig.lit(app.selection.lit[0]!) : null);
+  const words = $derived(
+    lit
+      ? `${lit.unit.number} ${lit.name}`
+      : app.selection.lit.length > 0
+        ? `these ${app.selection.lit.length}`
+        : 'the rig',
+  );
 </script>
 
 <Dialog.Root bind:open={app.whyOpen}>
@@ -18,10 +24,10 @@
         {#if open}
           <div {...props} class="dialog">
             <header>
-              <Dialog.Title>Who sets {lit ? `${lit.unit.number} ${lit.name}` : 'this'}, and why</Dialog.Title>
+              <Dialog.Title>Who sets {words}, and why</Dialog.Title>
               <Dialog.Close aria-label="Close"><X size={18} /></Dialog.Close>
             </header>
-            {#if id}<WhyPanel unitId={id} />{:else}<p class="quiet">Select a unit first.</p>{/if}
+            <WhyView />
           </div>
         {/if}
       {/snippet}

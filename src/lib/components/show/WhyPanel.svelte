@@ -16,6 +16,7 @@
 
   const WORDS: Readonly<Record<Verdict, string>> = {
     wins: 'is sent',
+    fading: 'fades over what is below',
     counts: 'counts: it moves, scales or fades what is below',
     lower: 'lower: the highest level takes precedence',
     earlier: 'began earlier: the latest takes precedence',
@@ -35,7 +36,7 @@
   };
   async function ask(id: LitId): Promise<void> {
     try {
-      const answer = await app.live.preview.ask({ what: 'explain', unitId: id, nowMs: app.live.now() });
+      const answer = await app.live.preview.ask({ what: 'explain', units: [id], nowMs: app.live.now() });
       if (id === unitId) found = answer;
       fault = '';
     } catch (error) {
@@ -102,7 +103,11 @@
         {@const swatch = row.swatches?.[row.influences.length - 1 - i]}
         <li class={layer.verdict}>
           <span class="mark" aria-hidden="true"
-            >{layer.verdict === 'wins' ? '▶' : layer.verdict === 'counts' ? '▷' : '·'}</span
+            >{layer.verdict === 'wins'
+              ? '▶'
+              : layer.verdict === 'counts' || layer.verdict === 'fading'
+                ? '▷'
+                : '·'}</span
           >
           <span class="name">{layer.name}</span>
           <span class="num value"
