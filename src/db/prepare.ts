@@ -3,21 +3,35 @@
  * demo data is wanted. They are written as change sets and held to the same rules as anybody's edits.
  */
 import { fileURLToPath } from 'node:url';
+import type { AnyRecord } from '../core/records/index.ts';
 import { builtInProfiles } from '../core/profile/library.ts';
 import { standinAddresses } from '../addresses.ts';
+import type { ShowId } from '../core/ids.ts';
 import { required } from '../process.ts';
 import { connect } from './connect.ts';
 import { migrateDatabase } from './migrate.ts';
+import { initialLive, newPlay, type TargetId } from '../core/show/index.ts';
+import { writeLive } from './playing.ts';
 import { createShow, listShows, setOpenShow } from './store.ts';
-import { copperlineRink } from './seed/copperline.ts';
-import { millpondWalk } from './seed/millpond.ts';
+import { COPPERLINE_PLAYS, copperlineRink } from './seed/copperline.ts';
+import { MILLPOND_PLAYS, millpondWalk } from './seed/millpond.ts';
 
 const connection = connect(required('AMBER_DATABASE_URL'), (error) => console.error(error), 2);
 const { db } = connection;
 await migrateDatabase(db, process.env['AMBER_MIGRATIONS'] ?? fileURLToPath(new URL('./migrations', import.meta.url)));
 if (process.env['AMBER_DEMO'] !== '0' && (await listShows(db)).length === 0) {
   const addresses = standinAddresses(required('AMBER_DATA_DIR'));
-  await createShow(db, millpondWalk(builtInProfiles(), addresses));
-  await setOpenShow(db, await createShow(db, copperlineRink(builtInProfiles(), addresses)));
+  await seed(millpondWalk(builtInProfiles(), addresses), MILLPOND_PLAYS);
+  await setOpenShow(db, await seed(copperlineRink(builtInProfiles(), addresses), COPPERLINE_PLAYS));
 }
 await connection.close();
+
+/** A demo show that plays: whoever opens it for the first time sees light, and that it moves. */
+async function seed(records: readonly AnyRecord[], plays: readonly TargetId[]): Promise<ShowId> {
+  const id = await createShow(db, records);
+  const now = Date.now();
+  const bpm = records.find((r) => r.kind === 'show')?.tempoBpm;
+  const playing = plays.map((target, i) => newPlay({ id: `seed${i}`, target, startedAt: now }));
+  await writeLive(db, id, { state: { ...initialLive(now, bpm), playing }, revision: 0 }, now);
+  return id;
+}

@@ -12,6 +12,7 @@
   import Mast from '$lib/components/shell/Mast.svelte';
   import Ridge from '$lib/components/shell/Ridge.svelte';
   import Start from '$lib/components/shell/Start.svelte';
+  import Welcome from '$lib/components/shell/Welcome.svelte';
   import Tail from '$lib/components/shell/Tail.svelte';
   import { provideApp } from '$lib/state/app.svelte.ts';
   import { listenForShortcuts } from '$lib/state/shortcuts.ts';
@@ -65,7 +66,7 @@
     <div class="mast"><Mast /></div>
     <div class="ridge"><Ridge /></div>
     <div class="work" class:blind={app.live.blind !== null}>
-      <BlindBar />
+      <div class="bars"><Welcome /><BlindBar /></div>
       <div class="page">{@render children()}</div>
     </div>
     <div class="tail"><Tail /></div>

@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import dgram from 'node:dgram';
 import { once } from 'node:events';
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import type { z } from 'zod';
@@ -57,6 +57,14 @@ export async function until<T>(
   throw new Error(`waited ${seconds} s in vain for: ${what}${last ? ` (${String(last)})` : ''}`);
 }
 
+interface Starting {
+  dataDir?: string;
+  port?: number;
+  env?: Record<string, string>;
+  /** A demo show is left playing as it comes; mostly a test begins in the dark. */
+  playing?: boolean;
+}
+
 export class App {
   readonly dataDir: string;
   readonly port: number;
@@ -65,7 +73,13 @@ export class App {
   log = '';
   out = '';
 
-  private constructor(dataDir: string, port: number, child: ChildProcess) {
+  private constructor(
+    dataDir: string,
+    port: number,
+    child: ChildProcess,
+    /** The demo shows have just been made: one of them plays. */
+    readonly firstSight: boolean,
+  ) {
     this.dataDir = dataDir;
     this.port = port;
     this.#process = child;
@@ -75,25 +89,35 @@ export class App {
   }
 
   /** Spawns the start command without waiting for it. */
-  static async spawn(options: { dataDir?: string; port?: number; env?: Record<string, string> } = {}): Promise<App> {
+  static async spawn(options: Starting = {}): Promise<App> {
     const dataDir = options.dataDir ?? temporaryFolder();
+    const fresh = !existsSync(dataDir) || readdirSync(dataDir).length === 0;
     const port = options.port ?? (await freePort());
     const child = spawn(process.execPath, ['scripts/start.mjs'], {
       env: { ...process.env, AMBER_DATA_DIR: dataDir, AMBER_PORT: String(port), NODE_OPTIONS: '', ...options.env },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
-    return new App(dataDir, port, child);
+    return new App(dataDir, port, child, fresh && options.env?.['AMBER_DEMO'] !== '0');
   }
 
   /** Starts and waits for the line that says it is ready. */
-  static async start(options: Parameters<typeof App.spawn>[0] = {}): Promise<App> {
+  static async start(options: Starting = {}): Promise<App> {
     const app = await App.spawn(options);
     await until('the ready line', () => app.out.includes('is ready at') || app.ended(), 90);
-    if (app.out.includes('is ready at')) return app;
+    if (app.out.includes('is ready at')) {
+      if (app.firstSight && !options.playing) await app.rest();
+      return app;
+    }
     // A free port may be taken by somebody else before it is listened on: then another is asked for.
     const taken = options.port === undefined && app.log.includes('EADDRINUSE');
     if (taken) return App.start({ ...options, dataDir: app.dataDir });
     throw new Error(`it did not start:\n${app.log}`);
+  }
+
+  /** Ends what plays, at once. */
+  async rest(): Promise<void> {
+    await until('the engine', async () => (await this.command({ do: 'releaseAll', fadeOutMs: 0 })).status === 200);
+    await until('nothing playing', async () => (await this.live()).playing.length === 0);
   }
 
   get url(): string {

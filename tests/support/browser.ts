@@ -32,7 +32,7 @@ export class Stage {
 
   async open(
     where: string,
-    options: { width?: number; height?: number; touch?: boolean; light?: boolean } = {},
+    options: { width?: number; height?: number; touch?: boolean; light?: boolean; firstSight?: boolean } = {},
   ): Promise<Page> {
     const folder = mkdtempSync(path.join(os.tmpdir(), 'amber-browser-'));
     const context = await chromium.launchPersistentContext(folder, {
@@ -49,6 +49,7 @@ export class Stage {
     page.on('console', (message) => {
       if (message.type() === 'error') this.errors.push(`${page.url()}: ${message.text()}`);
     });
+    if (!options.firstSight) await page.addInitScript(() => localStorage.setItem('amber-met', 'yes'));
     if (options.light) await page.addInitScript(() => localStorage.setItem('amber-theme', 'light'));
     await page.goto(this.app.url + where);
     return page;

@@ -184,6 +184,54 @@ export function clipScenes(document: Document, scenes: readonly SceneRecord[]): 
   };
 }
 
+/** The units of a clip by model, in order of their numbers: what is asked for by when it is pasted. */
+export function clipModels(clip: SceneClip): { readonly model: string; readonly units: SceneClip['units'] }[] {
+  const models = new Map<string, SceneClip['units'][number][]>();
+  for (const unit of [...clip.units].sort((a, b) => a.number - b.number)) {
+    const list = models.get(unit.model);
+    if (list) list.push(unit);
+    else models.set(unit.model, [unit]);
+  }
+  return [...models].map(([model, units]) => ({ model, units }));
+}
+
+/**
+ * The scenes of a clip on units of this show. `whom` says by model which units take the values, in order (fewer or more
+ * of them share a spread among them), or none; a model it does not name goes to those that are like it. `lost` are units
+ * and attributes that found nobody.
+ */
+export function pasteClip(
+  document: Document,
+  clip: SceneClip,
+  whom: ReadonlyMap<string, readonly LitId[]> = new Map(),
+): { readonly scenes: readonly SceneRecord[]; readonly lost: readonly string[] } {
+  const { to } = matchClip(document, clip);
+  const lost = new Set<string>();
+  const models = clipModels(clip);
+  const scenes = clip.scenes.map((scene): SceneRecord => {
+    const given = scene.values as Values;
+    const values: Record<LitId, UnitValues> = {};
+    for (const { model, units } of models) {
+      const chosen = whom.get(model);
+      if (chosen) {
+        const from = units.map((u) => u.id).filter((id) => given[id]);
+        const carried = carryValues(document, given, from, from.length > 0 ? chosen : []);
+        for (const attribute of carried.lost) lost.add(attribute);
+        for (const [id, own] of Object.entries(carried.values) as [LitId, UnitValues][])
+          values[id] = { ...values[id], ...own };
+        continue;
+      }
+      for (const { id, number, name } of units) {
+        const target = to.get(id);
+        if (target && given[id]) values[target] = { ...values[target], ...given[id] };
+        else if (!target) lost.add(`${number} ${name}`);
+      }
+    }
+    return { ...scene, values };
+  });
+  return { scenes, lost: [...lost] };
+}
+
 /**
  * Where values of a clip go in this show: to the unit of the same name and model, else to a unit of that model in order
  * of numbers that nobody else took. What finds nobody is named.

@@ -1,3 +1,4 @@
+import type { TargetId } from '../../core/show/index.ts';
 import type { PaletteId, UnitId } from '../../core/ids.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
 import type { UnitValues } from '../../core/records/scene.ts';
@@ -42,6 +43,15 @@ function counterWave(step: number, lit: string): Record<string, UnitValues> {
     return values;
   });
 }
+
+/** What plays when the show is opened for the first time. */
+export const COPPERLINE_PLAYS: readonly TargetId[] = [
+  'scene:doors',
+  'scene:fan',
+  'effect:circles',
+  'effect:lap',
+  'effect:rainbow',
+];
 
 interface SceneRow {
   readonly slug: string;

@@ -1,3 +1,4 @@
+import type { TargetId } from '../../core/show/index.ts';
 import { toBase64 } from '../../core/base64.ts';
 import { fromHex } from '../../core/colour/convert.ts';
 import { documentOf } from '../../core/document/change.ts';
@@ -188,6 +189,15 @@ function nearPath(path: readonly (readonly [number, number])[], x: number, y: nu
   }
   return least;
 }
+
+/** What plays when the show is opened for the first time. */
+export const MILLPOND_PLAYS: readonly TargetId[] = [
+  'effect:wheel',
+  'effect:fire',
+  'effect:bridge',
+  'effect:reeds',
+  'effect:path',
+];
 
 /** What moves on the meadow: functions of time over the plot, nothing recorded. */
 const EFFECTS: readonly AnyRecord[] = [

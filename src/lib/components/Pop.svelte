@@ -10,13 +10,15 @@
     align?: 'start' | 'center' | 'end';
     width?: number;
     label: string;
+    /** Hears that it was opened. */
+    opened?: () => void;
   }
-  let { button, children, side = 'top', align = 'end', width = 320, label }: Props = $props();
+  let { button, children, side = 'top', align = 'end', width = 320, label, opened }: Props = $props();
   let open = $state(false);
   const close = (): void => void (open = false);
 </script>
 
-<Popover.Root bind:open>
+<Popover.Root bind:open onOpenChange={(shown) => shown && opened?.()}>
   <Popover.Trigger>
     {#snippet child({ props })}{@render button(props)}{/snippet}
   </Popover.Trigger>

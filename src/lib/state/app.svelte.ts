@@ -37,6 +37,8 @@ export class App {
   tailOpen = $state(true);
   /** More room for the hand than the few rows it mostly has. */
   tailTall = $state(false);
+  /** Whoever uses this browser has seen what this is. */
+  met = $state(true);
   finderOpen = $state(false);
   helpOpen = $state(false);
   /** The view of who sets the selection, and why. */
@@ -57,6 +59,7 @@ export class App {
     const roomy = window.innerWidth > 760;
     this.tailOpen = (localStorage.getItem('amber-tail') ?? (roomy ? 'open' : 'folded')) === 'open';
     this.detailsOpen = (localStorage.getItem('amber-details') ?? (roomy ? 'open' : 'folded')) === 'open';
+    this.met = localStorage.getItem('amber-met') === 'yes';
     this.tailTall = localStorage.getItem('amber-tail-tall') === 'yes';
     this.live.connect();
   }
@@ -70,6 +73,11 @@ export class App {
   setPersonName(name: string): void {
     this.personName = name.trim().slice(0, 60);
     localStorage.setItem('amber-name', this.personName);
+  }
+
+  meet(): void {
+    this.met = true;
+    localStorage.setItem('amber-met', 'yes');
   }
 
   foldTail(): void {

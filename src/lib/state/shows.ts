@@ -26,6 +26,9 @@ const json = (method: string, body: unknown): RequestInit => ({
 });
 
 export const listShows = async (): Promise<ShowLine[]> => (await call<{ shows: ShowLine[] }>('/api/shows')).shows;
+/** The shows that come with the program. */
+export const DEMO_SHOWS: readonly string[] = ['show:copperline', 'show:millpond'];
+
 export const createShow = async (name: string): Promise<string> =>
   (await call<{ id: string }>('/api/shows', json('POST', { name }))).id;
 export const openShow = (id: string): Promise<unknown> =>

@@ -65,9 +65,4 @@
     flex: none;
     min-height: 0;
   }
-  @media (max-width: 900px) {
-    .list {
-      display: none;
-    }
-  }
 </style>

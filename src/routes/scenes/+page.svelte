@@ -1,10 +1,6 @@
 <script lang="ts">
-  import { toast } from 'svelte-sonner';
   import { nextNumber } from '$core/patch/naming.ts';
   import { make, type AnyRecord } from '$core/records/index.ts';
-  import { matchClip } from '$core/show/reuse.ts';
-  import type { LitId } from '$core/ids.ts';
-  import type { UnitValues } from '$core/records/scene.ts';
   import Button from '$lib/components/Button.svelte';
   import Removed from '$lib/components/Removed.svelte';
   import Step from '$lib/components/Step.svelte';
@@ -12,12 +8,11 @@
   import EffectEditor from '$lib/components/scenes/EffectEditor.svelte';
   import Library from '$lib/components/scenes/Library.svelte';
   import PaletteEditor from '$lib/components/scenes/PaletteEditor.svelte';
+  import PasteScenes from '$lib/components/scenes/PasteScenes.svelte';
   import PlayableDetails from '$lib/components/scenes/PlayableDetails.svelte';
   import SceneEditor from '$lib/components/scenes/SceneEditor.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { Opened } from '$lib/state/opened.svelte.ts';
-  import { readClip } from '$lib/state/scene-clip.ts';
-  import ClipboardPaste from '@lucide/svelte/icons/clipboard-paste';
   import Plus from '@lucide/svelte/icons/plus';
 
   const app = getApp();
@@ -41,27 +36,6 @@
     const on = [...app.selection.lit];
     add(make('effect', { id: app.newId('effect'), number, name: `Effect ${number}`, on, parts: [{ does: 'level' }] }));
   }
-  /** Scenes that were copied in another show, on the units here that are most like theirs. */
-  function paste(): void {
-    const clip = readClip();
-    if (!clip) return void toast('Nothing to paste', { description: 'Copy a scene of another show first.' });
-    const { to, lost } = matchClip(app.live.document, clip);
-    const first = nextNumber(app.rig.scenes);
-    const put = clip.scenes.map((scene, i) => {
-      const values = Object.fromEntries(
-        (Object.entries(scene.values) as [LitId, UnitValues][]).flatMap(([id, own]) => {
-          const target = to.get(id);
-          return target ? [[target, own]] : [];
-        }),
-      );
-      return make('scene', { ...scene, id: app.newId('scene'), number: first + i, values });
-    });
-    if (!app.live.edit(`Paste ${put.map((s) => s.name).join(', ')}`.slice(0, 120), { put, remove: [] })) return;
-    if (put[0]) opened.open(put[0].id);
-    toast(`Pasted ${put.map((s) => s.name).join(', ')}`, {
-      description: lost.length > 0 ? `Nobody here is like ${lost.slice(0, 5).join(', ')}.` : undefined,
-    });
-  }
 </script>
 
 <Step title="Scenes" detailsTitle={chosen ? TITLES[chosen.kind] : 'Details'}>
@@ -69,7 +43,7 @@
     <Button onclick={newScene}><Plus size={16} /> Scene</Button>
     <Button onclick={newChase}><Plus size={16} /> Chase</Button>
     <Button onclick={newEffect}><Plus size={16} /> Effect</Button>
-    <Button title="Scenes copied in another show" onclick={paste}><ClipboardPaste size={16} /> Paste</Button>
+    <PasteScenes />
     <span class="quiet">A scene holds exactly what was touched.</span>
   {/snippet}
   <div class="panes">

@@ -1,6 +1,8 @@
 <script lang="ts">
   import { tonightFaults } from '$core/check/tonight.ts';
   import type { AreaId } from '$core/ids.ts';
+  import { PACE_LIMITS } from '$core/show/state.ts';
+  import { clamp } from '$core/units.ts';
   import { MOODS } from '$core/records/profile.ts';
   import Button from '$lib/components/Button.svelte';
   import Check from '$lib/components/Check.svelte';
@@ -26,6 +28,9 @@
   let flash = $state(false);
   const dark = $derived(real?.dark.on ?? false);
   const grand = $derived(real?.grand ?? 1);
+  const pace = $derived(live?.pace ?? 1);
+  const setPace = (to: number): void =>
+    void app.live.command({ do: 'pace', pace: Math.round(clamp(to, ...PACE_LIMITS) * 1000) / 1000 });
   const tonight = $derived(tonightFaults(app.live.system).filter((f) => f.severe));
   const frozen = $derived((real?.frozen ?? null) !== null);
   /** For whom a mood is chosen: everybody, an area, or the selection. */
@@ -130,6 +135,34 @@
       >
     </div>
     <PlayingList />
+    <div class="pace" role="group" aria-label="Pace of everything">
+      <span>Pace <b class="num">×{Math.round(pace * 100) / 100}</b></span>
+      <Button
+        kind="bare"
+        title="Everything half as fast"
+        disabled={pace <= PACE_LIMITS[0]}
+        onclick={() => setPace(pace / 2)}>÷2</Button
+      >
+      <Button kind="bare" title="Everything as it is written" disabled={pace === 1} onclick={() => setPace(1)}
+        >×1</Button
+      >
+      <Button
+        kind="bare"
+        title="Everything twice as fast"
+        disabled={pace >= PACE_LIMITS[1]}
+        onclick={() => setPace(pace * 2)}>×2</Button
+      >
+      <input
+        type="range"
+        min={Math.log2(PACE_LIMITS[0])}
+        max={Math.log2(PACE_LIMITS[1])}
+        step="0.01"
+        value={Math.log2(pace)}
+        aria-label="Pace"
+        aria-valuetext="×{Math.round(pace * 100) / 100}"
+        oninput={(e) => setPace(2 ** Number(e.currentTarget.value))}
+      />
+    </div>
     <label class="grand">
       <span>Grand master <b class="num">{Math.round(grand * 100)} <span class="quiet">%</span></b></span>
       <input
@@ -224,6 +257,19 @@
   .acts {
     display: flex;
     gap: 6px;
+  }
+  .pace {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 2px;
+  }
+  .pace span {
+    flex: 1;
+  }
+  .pace input {
+    flex-basis: 100%;
+    accent-color: var(--amber);
   }
   .grand {
     display: grid;

@@ -22,6 +22,15 @@
   let canvas = $state<HTMLCanvasElement>();
   let box = $state<HTMLElement>();
   let field = $state<HTMLElement>();
+  // An open drawing is what is typed and pasted into: nobody has to press a cell first.
+  $effect(() => field?.focus({ preventScroll: true }));
+  function paste(event: ClipboardEvent): void {
+    const { target } = event;
+    if (event.defaultPrevented || (target instanceof Element && target.closest('input, textarea, select, dialog')))
+      return;
+    event.preventDefault();
+    grid.paste(event.clipboardData?.getData('text/plain') ?? '');
+  }
   let size = $state.raw({ width: 0, height: 0 });
   let zoom = $state(1);
   let under = $state('-');
@@ -164,6 +173,8 @@
   const shown = $derived(grid.findings.slice(0, 200));
 </script>
 
+<svelte:window onpaste={paste} />
+
 <div class="grid">
   <header>
     <Button onclick={close}>Back to the plot</Button>
@@ -220,10 +231,6 @@
           grid.cursor,
         ) || 'nothing'}. Type numbers, arrows move, paste from a spreadsheet."
         onkeydown={key}
-        onpaste={(e) => {
-          e.preventDefault();
-          grid.paste(e.clipboardData?.getData('text/plain') ?? '');
-        }}
         oncopy={(e) => {
           e.preventDefault();
           e.clipboardData?.setData('text/plain', grid.text());

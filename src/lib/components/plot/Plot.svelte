@@ -350,8 +350,8 @@
     <canvas bind:this={top}></canvas>
     {#if app.rig.units.length === 0}
       <p class="empty">
-        The plot is empty. <a href="/kit">Choose fixtures in the Kit</a>, or use Add in the list beside: they appear
-        here and can be dragged to their place.
+        The plot is empty. Write what hangs here under <i>Add</i>, beside, and press on the paper: it takes the next
+        free addresses. Or <a href="/kit">look through the Kit</a>.
       </p>
     {/if}
   </div>

@@ -8,7 +8,9 @@
   /** Units and groups as a list beside the paper, so that all can be chosen without a pointer; and what can be added. */
   let { desk }: { desk: PlotDesk } = $props();
   const app = getApp();
-  let shown = $state<'units' | 'add'>('units');
+  let wanted = $state<'units' | 'add' | null>(null);
+  /** An empty paper asks for something first. */
+  const shown = $derived(wanted ?? (app.rig.units.length === 0 ? 'add' : 'units'));
   let filter = $state('');
   const units = $derived(
     app.rig.units.filter((u) => `${u.number} ${u.name}`.toLowerCase().includes(filter.trim().toLowerCase())),
@@ -21,7 +23,7 @@
   }
 
   function open(tab: 'units' | 'add'): void {
-    shown = tab;
+    wanted = tab;
     desk.use(tab === 'add' ? 'place' : 'select');
   }
 </script>
