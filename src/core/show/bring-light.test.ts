@@ -15,7 +15,7 @@ import { readyFor } from '../ready/ready.ts';
 import { make } from '../records/index.ts';
 import type { EffectSpec } from '../records/effect.ts';
 import { makeReader, readCell } from '../profile/readout.ts';
-import { givesNoLight, unlitIn, withLight } from './bring-light.ts';
+import { givesNoLight, unlitIn, withLight, withLightOf } from './bring-light.ts';
 import type { LiveState } from './state.ts';
 
 const RED = { ColorRGB_Red: 1, ColorRGB_Green: 0, ColorRGB_Blue: 0 };
@@ -157,6 +157,11 @@ describe('scenes without light', () => {
     const mended = withLight(show, values);
     assert.deepEqual(mended, { 'unit:par': { Dimmer: 1, ...RED } });
     assert.equal(givesNoLight(show, mended), false);
+  });
+  test('take the light they are seen in now along; what is at nothing in this moment is taken as full', () => {
+    const now = { 'unit:par': { Dimmer: 0.4, ColorRGB_Red: 0.1 } };
+    assert.deepEqual(withLightOf(show, values, now), { 'unit:par': { Dimmer: 0.4, ...RED } });
+    assert.deepEqual(withLightOf(show, values, { 'unit:par': { Dimmer: 0 } }), { 'unit:par': { Dimmer: 1, ...RED } });
   });
   test('a scene that lights one of two gives light; one that holds everything at nothing means it', () => {
     const half = { 'unit:par': { Dimmer: 1 }, 'unit:head': { Pan: 0.2 } } as unknown as typeof values;

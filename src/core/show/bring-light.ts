@@ -182,6 +182,28 @@ export const givesNoLight = (document: Document, values: Readonly<Record<string,
   unlitIn(document, values).length > 0 &&
   !Object.entries(values).some(([id, own]) => givesLight(document, id as LitId, own));
 
+/**
+ * Values of a scene with the light that those in it without a level have now, whoever gives it: so that it is seen alone
+ * as it is seen here. `now` are values by unit as they are drawn; what is at nothing in this moment is taken as full.
+ */
+export function withLightOf(
+  document: Document,
+  values: Readonly<Record<LitId, UnitValues>>,
+  now: Readonly<Record<string, UnitValues>>,
+): Record<LitId, UnitValues> {
+  const lit = withLight(document, values);
+  for (const id of unlitIn(document, values)) {
+    const seen = Object.entries(now[id] ?? {}).filter(([key]) => splitAttributeKey(key).attribute === LEVEL);
+    for (const [key, value] of seen)
+      if (typeof value === 'number' && value > 0 && key in lit[id]!) lit[id]![key] = Math.round(value * 1e4) / 1e4;
+    // One level of the whole where its cells are drawn alike.
+    const [first] = seen;
+    if (LEVEL in lit[id]! && !seen.some(([key]) => key === LEVEL) && first && seen.every(([, v]) => v === first[1]))
+      lit[id]![LEVEL] = typeof first[1] === 'number' && first[1] > 0 ? Math.round(first[1] * 1e4) / 1e4 : 1;
+  }
+  return lit;
+}
+
 /** Values of a scene with light for those in it that have none. */
 export function withLight(document: Document, values: Readonly<Record<LitId, UnitValues>>): Record<LitId, UnitValues> {
   const next: Record<LitId, UnitValues> = { ...values };

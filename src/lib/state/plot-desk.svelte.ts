@@ -272,6 +272,12 @@ export class PlotDesk {
     const { min, max } = this.#body(unit).box;
     return max.x - min.x;
   }
+  /** From where to where the middle of a unit stands in the room on this paper, across, metres. */
+  get acrossRoom(): readonly [number, number] {
+    const { widthM, depthM } = this.#app.rig.show?.room ?? { widthM: 12, depthM: 8 };
+    const half = (this.side === 'side' ? depthM : widthM) / 2;
+    return [-half + 0.5, half - 0.5];
+  }
   /** Between two that are placed in a row: a metre, or as wide as they are and a little. */
   get placingStepM(): number {
     const { placing } = this;

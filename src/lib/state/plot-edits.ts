@@ -1,3 +1,4 @@
+import { clamp } from '$core/units.ts';
 import type { UnitId } from '$core/ids.ts';
 import { nextNumber } from '$core/patch/naming.ts';
 import { parentFor } from '$core/plot/areas.ts';
@@ -93,11 +94,17 @@ export interface Placing {
   readonly count: number;
 }
 
-/** Where new units would go: in the pattern chosen from one point to another, without a second one in a row. */
+/**
+ * Where new units would go: in the pattern chosen from one point to another; without a second one in a row about the
+ * point, moved into the room where it would stick out of it.
+ */
 export function placeSpots(desk: PlotDesk, from: Point, to: Point | null): Spot[] {
   const count = desk.placing?.count ?? 0;
   const choice = desk.pattern;
-  const row: Pattern = { pattern: 'line', from, step: { x: desk.placingStepM, y: 0 }, count };
+  const long = (count - 1) * desk.placingStepM;
+  const [left, right] = desk.acrossRoom;
+  const x = clamp(from.x - long / 2, left, Math.max(left, right - long));
+  const row: Pattern = { pattern: 'line', from: { x, y: from.y }, step: { x: desk.placingStepM, y: 0 }, count };
   const spots = spotsOf(to ? patternFor(choice, count, from, to) : row).slice(0, count);
   return numbered(spots, choice.order, choice.columns);
 }
@@ -114,8 +121,11 @@ export function placeUnits(app: App, desk: PlotDesk, from: Point, to: Point | nu
   );
   const units = putOn(desk.side, fresh, placeSpots(desk, from, to));
   const put = [...desk.kit.recordsFor(profile), ...units];
-  if (app.live.edit(`Place ${units.length === 1 ? units[0]!.name : plural(units.length, 'unit')}`, { put, remove: [] }))
-    app.selection.set(units.map((u) => u.id));
+  const what = units.length === 1 ? units[0]!.name : plural(units.length, 'unit');
+  if (!app.live.edit(`Place ${what}`, { put, remove: [] })) return;
+  app.selection.set(units.map((u) => u.id));
+  // The next press chooses: nobody wants a second row by touching the first.
+  desk.use('select');
 }
 
 /** The selection along a drawn path. */

@@ -4,6 +4,7 @@
   import { nextNumber as nextNumberOf } from '$core/patch/naming.ts';
   import { effectWords } from '$core/ready/presets.ts';
   import { effectColour } from '$core/show/effect/compile.ts';
+  import { unlitIn, withLightOf } from '$core/show/bring-light.ts';
   import { storedSpec } from '$core/show/hand-over.ts';
   import { isPlaying } from '$core/show/index.ts';
   import { familiesOf, storedInto, storedPalette, type StoreMode } from '$core/show/store.ts';
@@ -16,6 +17,7 @@
   import { averageColour } from '$lib/state/look.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
+  import Check from '../Check.svelte';
   import Choice from '../Choice.svelte';
   import Pop from '../Pop.svelte';
   import Tabs from '../Tabs.svelte';
@@ -83,9 +85,19 @@
     name = '';
     close();
   }
-  function storeNew(close: () => void): void {
-    const stored = effectRecords();
+  /** Units that get a colour, an aim or a picture by hand, and their light from what plays. */
+  const unlit = $derived(unlitIn(app.live.document, app.hand.values as Record<LitId, UnitValues>));
+  let takeLight = $state(true);
+  /** What goes into a new scene: what was touched, and the light it is seen in. */
+  async function sceneValues(): Promise<Record<LitId, UnitValues>> {
     const own = copyHand();
+    if (!takeLight || unlit.length === 0) return own;
+    const now = await app.live.preview.ask({ what: 'values', units: unlit, nowMs: app.live.now() });
+    return withLightOf(app.live.document, own, now);
+  }
+  async function storeNew(close: () => void): Promise<void> {
+    const stored = effectRecords();
+    const own = await sceneValues();
     const scene =
       values > 0
         ? make('scene', {
@@ -135,7 +147,7 @@
     finish(`Store palette ${palette.name}`, [palette], palette.id, close, () => app.hand.follow(palette, own));
   }
   const submit = (close: () => void): void =>
-    where === 'new' ? storeNew(close) : where === 'into' ? storeInto(close) : storePalette(close);
+    where === 'new' ? void storeNew(close) : where === 'into' ? storeInto(close) : storePalette(close);
 </script>
 
 <Pop label="Store what is by hand" width={360}>
@@ -207,6 +219,13 @@
                 .map((p) => ({ value: p.id as string, text: p.name })),
             ]}
             choose={(v) => (into = v)}
+          />
+        {/if}
+        {#if where === 'new' && unlit.length > 0}
+          <Check
+            label="With the light {unlit.length === 1 ? 'it has' : 'they have'} now ({plural(unlit.length, 'unit')})"
+            checked={takeLight}
+            change={(v) => (takeLight = v)}
           />
         {/if}
         {#if where !== 'palette' || into === ''}
