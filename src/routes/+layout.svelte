@@ -65,10 +65,10 @@
   <div class="shell">
     <div class="mast"><Mast /></div>
     <div class="ridge"><Ridge /></div>
-    <div class="work" class:blind={app.live.blind !== null}>
+    <main class="work" class:blind={app.live.blind !== null}>
       <div class="bars"><Welcome /><BlindBar /></div>
       <div class="page">{@render children()}</div>
-    </div>
+    </main>
     <div class="tail"><Tail /></div>
   </div>
   {#if trouble}<p class="lost" role="status">● {trouble}</p>{/if}

@@ -22,6 +22,8 @@ export interface PlotPrint {
   readonly areas: boolean;
   /** Written in the title block. */
   readonly date: string;
+  /** The typeface, as a data address: without it the reader's own is taken. */
+  readonly font?: string;
 }
 
 /** Scales that a rule is made for. */
@@ -88,7 +90,7 @@ export function plotSvg(document: Document, print: PlotPrint): string {
   ];
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width}mm" height="${height}mm" viewBox="0 0 ${width} ${height}" font-family="Atkinson Hyperlegible Next Variable, Atkinson Hyperlegible Next, sans-serif">`,
-    `<style>.room{fill:none;stroke:#888;stroke-width:.35}.area{fill:#0000000a;stroke:#777;stroke-width:.2;stroke-dasharray:1.5 1}.unit{fill:#fff;stroke:#111;stroke-width:.25}.dots{fill:none;stroke:#333;stroke-linecap:round}.label{font-size:2.2px;text-anchor:middle;fill:#111}.small{font-size:2.6px;fill:#444}.name{font-weight:600}.frame{fill:none;stroke:#111;stroke-width:.35}</style>`,
+    `<style>${print.font ? `@font-face{font-family:'Atkinson Hyperlegible Next Variable';font-weight:200 800;src:url(${print.font}) format('woff2')}` : ''}.room{fill:none;stroke:#888;stroke-width:.35}.area{fill:#0000000a;stroke:#777;stroke-width:.2;stroke-dasharray:1.5 1}.unit{fill:#fff;stroke:#111;stroke-width:.25}.dots{fill:none;stroke:#333;stroke-linecap:round}.label{font-size:2.2px;text-anchor:middle;fill:#111}.small{font-size:2.6px;fill:#444}.name{font-weight:600}.frame{fill:none;stroke:#111;stroke-width:.35}</style>`,
     `<rect width="${width}" height="${height}" fill="#fff"/>`,
     `<clipPath id="drawing"><rect x="${MARGIN_MM}" y="${MARGIN_MM}" width="${mm(room)}" height="${height - MARGIN_MM * 2}"/></clipPath>`,
     `<g clip-path="url(#drawing)">`,

@@ -1,6 +1,7 @@
 import { plotSvg } from '$core/format/plot-svg.ts';
 import type { App } from './app.svelte.ts';
 import type { PlotDesk } from './plot-desk.svelte.ts';
+import { plotFont } from './plot-font.ts';
 import { fileName, saveFile } from './save-file.ts';
 
 /** Pixels a millimetre of the page: 200 dpi. */
@@ -16,6 +17,7 @@ export async function exportPlot(app: App, desk: PlotDesk, as: 'svg' | 'png'): P
     pictures: true,
     areas: desk.set.areas,
     date: new Date().toLocaleDateString(),
+    font: await plotFont(),
   });
   const name = `${fileName(app.rig.show?.name ?? 'plot')} ${desk.side}.${as}`;
   if (as === 'svg') return saveFile(new TextEncoder().encode(svg), name, 'image/svg+xml');

@@ -119,7 +119,8 @@
   >
   <a class="state" href="/lines" title={words.title}>
     {#if words.mark}<Mark kind={words.mark} />{/if}
-    {words.text}
+    <span class:wide={words.short !== undefined}>{words.text}</span>
+    {#if words.short}<span class="narrow">{words.short}</span>{/if}
   </a>
 </header>
 
@@ -236,7 +237,7 @@
     align-items: center;
     gap: 6px;
     flex: 0 0 auto;
-    max-width: 210px;
+    max-width: 240px;
     color: var(--text);
     text-decoration: none;
     white-space: nowrap;
@@ -246,9 +247,30 @@
   .state:hover {
     text-decoration: underline;
   }
-  @media (max-width: 1100px) {
-    .state {
-      max-width: 150px;
+  .narrow {
+    display: none;
+  }
+  @media (max-width: 1150px) {
+    .wide {
+      display: none;
+    }
+    .narrow {
+      display: inline;
+    }
+    header {
+      gap: 8px;
+    }
+    .name {
+      padding-left: 12px;
+    }
+    .grand .quiet {
+      display: none;
+    }
+    .grand b {
+      width: auto;
+    }
+    .grand input {
+      width: 64px;
     }
   }
   /* On a phone two rows: what is always needed, then what plays and its tempo. The grand master is under Show. */

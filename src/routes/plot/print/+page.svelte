@@ -6,6 +6,7 @@
   import Check from '$lib/components/Check.svelte';
   import Choice from '$lib/components/Choice.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { plotFont } from '$lib/state/plot-font.ts';
   import { setPaper } from '$lib/state/paper.ts';
   import { SIDES } from '$lib/state/plot-desk.svelte.ts';
 
@@ -24,6 +25,8 @@
   };
   const LABEL_WORDS = { number: 'numbers', name: 'names', address: 'addresses' } as const;
   $effect(() => setPaper(`${SHEETS[sheet][0]}mm ${SHEETS[sheet][1]}mm`, 0));
+  let font = $state('');
+  $effect(() => void plotFont().then((found) => (font = found)));
   const used = $derived(scale ?? scaleFor(app.live.document, side, sheet));
   const svg = $derived(
     plotSvg(app.live.document, {
@@ -34,6 +37,7 @@
       pictures,
       areas,
       date: new Date().toLocaleDateString(),
+      ...(font ? { font } : {}),
     }),
   );
   let address = $state('');
