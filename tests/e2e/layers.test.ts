@@ -316,7 +316,9 @@ test('a scene goes into another show, on the units there that are most like its 
   const put = washes.map((r, i) => ({ ...r, name: washes[(i + 4) % 8]!.name }));
   assert.equal((await stage.app.edit(body.id, { put })).status, 200);
   await page.reload();
-  await page.getByRole('button', { name: 'Paste', exact: true }).click();
+  await page.getByRole('button', { name: 'Paste…' }).click();
+  await page.getByText('those like it here: 4 of 4').waitFor({ state: 'attached' });
+  await page.getByRole('button', { name: 'Paste 1 scene' }).click();
   const pasted = await until('pasted', async () => {
     const found = (await stage.app.openShow()).records.filter((r) => r.kind === 'scene' && r.name === 'South side');
     return found.find((r) => r.id !== 'scene:south');
@@ -327,6 +329,28 @@ test('a scene goes into another show, on the units there that are most like its 
     values,
   ]);
   assert.deepEqual(pasted.values, Object.fromEntries(there));
+});
+
+test('pasted where nobody is like them, or on whom one likes: asked first, then order and spread go along', async () => {
+  // The model of the clip is one that this show does not have.
+  await page.evaluate(() => {
+    const clip = JSON.parse(localStorage.getItem('amber-scenes')!) as { units: { model: string }[] };
+    for (const unit of clip.units) unit.model = 'Gone Works Lamp 9';
+    localStorage.setItem('amber-scenes', JSON.stringify(clip));
+  });
+  await page.getByRole('button', { name: 'Paste…' }).click();
+  const paste = page.getByRole('button', { name: 'Paste 1 scene' });
+  await page.getByText('Nobody here is like Gone Works Lamp 9').waitFor();
+  assert.equal(await paste.isDisabled(), true);
+  await page.getByLabel('4 × Gone Works Lamp 9').selectOption({ label: 'All washes (8)' });
+  await paste.click();
+  const found = await until('pasted on eight', async () =>
+    (await stage.app.openShow()).records.find(
+      (r) => r.kind === 'scene' && r.name === 'South side' && Object.keys(r.values).length === 8,
+    ),
+  );
+  assert.ok(found.kind === 'scene');
+  for (const own of Object.values(found.values)) assert.equal(own['Dimmer'], 1);
 });
 
 test('nothing went wrong inside the pages', () => assert.deepEqual(stage.errors, []));

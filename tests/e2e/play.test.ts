@@ -66,7 +66,7 @@ describe('making looks', () => {
       return value >= 48 && value <= 63;
     });
     await page.keyboard.press('Escape');
-    await page.getByRole('button', { name: 'Let go', exact: true }).first().click();
+    await page.getByRole('contentinfo').getByRole('button', { name: 'Let go', exact: true }).first().click();
     await until('the hand is empty', async () => Object.keys((await stage.app.live()).hand).length === 0);
   });
 

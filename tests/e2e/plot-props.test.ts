@@ -239,13 +239,12 @@ describe('the paper', () => {
       assert.ok(readFileSync(file, 'latin1').startsWith(start), name);
     }
   });
-  test('two presses on an area look at it; its corners are dragged', async () => {
+  test('an area is shown with its button; its corners are dragged', async () => {
     await tab('Areas');
     const wide = (await hands.view())!.scale;
-    const gate = await at(-25, -15);
-    await page.mouse.dblclick(gate.x, gate.y);
-    await until('nearer', async () => (await hands.view())!.scale > wide * 2);
     await page.getByRole('button', { name: /^4 Gate/ }).click();
+    await page.getByRole('button', { name: 'Show it' }).click();
+    await until('nearer', async () => (await hands.view())!.scale > wide * 2);
     await drag(await at(-21, -11), await at(-22, -12), true);
     await until('the corner', async () => {
       const area = (await records()).find((r) => r.kind === 'area' && r.id === 'area:gate');

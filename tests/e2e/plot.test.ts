@@ -84,10 +84,7 @@ describe('arranging', () => {
   test('new lanterns are placed over a circle with the next addresses', async () => {
     await page.getByRole('tablist', { name: 'List' }).getByRole('tab', { name: 'Add' }).click();
     await page.getByLabel('What to add').fill('generic dimmer');
-    await page
-      .getByLabel('What can be added')
-      .getByRole('button', { name: /^Dimmer/ })
-      .click();
+    await page.getByLabel('What can be added').getByRole('button', { name: 'Dimmer Generic', exact: true }).click();
     await fill('How many', '6');
     await tab('Arrange');
     await page.getByLabel('Pattern').selectOption('circle');
@@ -246,7 +243,7 @@ describe('props', () => {
     await page.getByRole('button', { name: 'Show selection' }).click();
     await tab('Unit');
     await until('white at the foot', async () =>
-      (await pixelsAt(page, await at(wheel.position.x, wheel.position.z))).some((p) => Math.min(...p) > 200),
+      (await pixelsAt(page, await at(wheel.position.x, wheel.position.z), 20)).some((p) => Math.min(...p) > 200),
     );
     await stage.app.command({ do: 'letGo' });
     await side('Plan');

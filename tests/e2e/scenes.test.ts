@@ -388,7 +388,8 @@ describe('scenes elsewhere', () => {
   test('copied and pasted, on the units that are most like theirs', async () => {
     await page.getByRole('button', { name: 'Use again…' }).click();
     await page.getByRole('button', { name: 'Copy for another show' }).click();
-    await page.getByRole('button', { name: 'Paste', exact: true }).click();
+    await page.getByRole('button', { name: 'Paste…' }).click();
+    await page.getByRole('button', { name: 'Paste 1 scene' }).click();
     const pasted = await until('pasted', async () => {
       const { records } = await stage.app.openShow();
       const found = records.filter((r) => r.kind === 'scene' && r.name === 'North side on All washes');

@@ -81,6 +81,25 @@ describe('an archive of version 1', () => {
   });
 });
 
+describe('an archive of version 5', () => {
+  const reading = readArchive(readFileSync('tests/samples/show-version-5.kite'));
+  test('is read, and second ports, names of slots, flux and first papers have their defaults', () => {
+    assert.deepEqual([reading.version, reading.faults], [5, []]);
+    const show = reading.records.find((r) => r.kind === 'show');
+    assert.ok(show?.kind === 'show');
+    assert.deepEqual([show.slotNames, show.firstPaper, show.paperViews], [{}, 'plan', {}]);
+    const outputs = reading.records.flatMap((r) => (r.kind === 'output' ? [r] : []));
+    assert.ok(outputs.length > 0 && outputs.every((o) => o.serialLabel2 === null));
+    const profiles = reading.records.flatMap((r) => (r.kind === 'profile' ? [r] : []));
+    assert.ok(profiles.length > 5 && profiles.every((p) => p.physical.fluxLm === undefined));
+  });
+  test('is written again as the present version, with the same records', () => {
+    const back = readArchive(writeArchive(reading.records));
+    assert.equal(back.version, ARCHIVE_VERSION);
+    assert.deepEqual(byId(back.records), byId(reading.records));
+  });
+});
+
 describe('an archive of version 4', () => {
   const reading = readArchive(readFileSync('tests/samples/show-version-4.kite'));
   test('is read, and scenes, chases, groups and the show have what came since as defaults', () => {

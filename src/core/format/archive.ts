@@ -11,11 +11,12 @@ import { collector, FAULT_LIMIT, FIXED_TIME, sortKeys, unpackZip, type Say } fro
  * A whole show as one file: a zip with `manifest.json` and one `records/KIND.json` for each kind that occurs, a JSON
  * list sorted by id. The same records always give the same bytes. docs/formats.md describes it.
  */
-export const ARCHIVE_VERSION = 5;
+export const ARCHIVE_VERSION = 6;
 /**
  * The oldest version that is read. Version 1 knew no areas, lines, relations, tags or ticks; version 2 no cables, no
  * inputs and no outputs but sACN and Art-Net; version 3 no props, parts, outlines of areas and pictures;
- * version 4 no effects, palettes and steps but of scenes. What they lack is filled in.
+ * version 4 no effects, palettes and steps but of scenes; version 5 no second port of USB interfaces, names of slots,
+ * luminous flux and first papers. What they lack is filled in.
  */
 export const OLDEST_ARCHIVE_VERSION = 1;
 export const ARCHIVE_FORMAT = 'amber-kite show';

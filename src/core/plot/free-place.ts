@@ -26,6 +26,12 @@ export function boxOfUnit(document: Document, unit: UnitRecord): Box3 {
   };
 }
 
+/** Places of the cells of a unit in the room, three numbers each; none where it is drawn as its symbol. */
+export function cellsOfUnit(document: Document, unit: UnitRecord): Float32Array {
+  const profile = getRecord(document, 'profile', unit.profileId);
+  return bodyOf('plan', unit, profile, layoutOfUnit(document, unit).cells).dots.xyz;
+}
+
 export function boxAround(boxes: readonly Box3[]): Box3 | null {
   const [first] = boxes;
   if (!first) return null;

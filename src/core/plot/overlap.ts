@@ -1,7 +1,7 @@
 import { recordsOf, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import type { UnitRecord } from '../records/index.ts';
-import { boxOfUnit, type Box3 } from './free-place.ts';
+import { boxOfUnit, cellsOfUnit, type Box3 } from './free-place.ts';
 
 /** Part of the smaller of two boxes, 0-1, from which one lies on the other. */
 const ON_EACH_OTHER = 0.2;
@@ -11,7 +11,8 @@ const AXES = ['x', 'y', 'z'] as const;
 
 /**
  * Units that lie on each other in the room: whose boxes share a fifth or more of the smaller one, in every direction at
- * once. Swept along x: O(n log n) for what is spread out.
+ * once, and of which, where both are made of cells, a fifth of those of one are next to cells of the other. Swept along
+ * x: O(n log n) for what is spread out.
  */
 export function overlapsOf(document: Document): ReadonlyMap<UnitId, readonly UnitRecord[]> {
   let found = known.get(document);
@@ -22,7 +23,7 @@ const known = new WeakMap<Document, ReadonlyMap<UnitId, readonly UnitRecord[]>>(
 
 function find(document: Document): ReadonlyMap<UnitId, readonly UnitRecord[]> {
   const all = recordsOf(document, 'unit')
-    .map((unit) => ({ unit, box: thick(boxOfUnit(document, unit)) }))
+    .map((unit) => ({ unit, box: thick(boxOfUnit(document, unit)), cells: cellsOfUnit(document, unit) }))
     .sort((a, b) => a.box.min.x - b.box.min.x);
   const found = new Map<UnitId, UnitRecord[]>();
   const note = (one: UnitRecord, other: UnitRecord): void => {
@@ -34,7 +35,7 @@ function find(document: Document): ReadonlyMap<UnitId, readonly UnitRecord[]> {
   for (const here of all) {
     open = open.filter((before) => before.box.max.x > here.box.min.x);
     for (const before of open)
-      if (shared(before.box, here.box) >= ON_EACH_OTHER) {
+      if (shared(before.box, here.box) >= ON_EACH_OTHER && cellsMeet(before.cells, here.cells)) {
         note(before.unit, here.unit);
         note(here.unit, before.unit);
       }
@@ -42,6 +43,34 @@ function find(document: Document): ReadonlyMap<UnitId, readonly UnitRecord[]> {
   }
   return found;
 }
+
+/** Cells that are looked at of one unit, and how near they must be, metres. */
+const MOST_CELLS = 400;
+const NEAR_M = 0.1;
+
+/** Whether a fifth of the cells of one are near to cells of the other; true where one is not made of cells. */
+function cellsMeet(a: Float32Array, b: Float32Array): boolean {
+  if (a.length === 0 || b.length === 0) return true;
+  const key = (x: number, y: number, z: number): string => `${x} ${y} ${z}`;
+  const at = (list: Float32Array, i: number): [number, number, number] =>
+    [0, 1, 2].map((axis) => Math.floor(list[i * 3 + axis]! / NEAR_M)) as [number, number, number];
+  const taken = new Set<string>();
+  for (const i of sampled(b)) taken.add(key(...at(b, i)));
+  const looked = sampled(a);
+  let near = 0;
+  for (const i of looked) {
+    const [x, y, z] = at(a, i);
+    if (AROUND.some(([u, v, w]) => taken.has(key(x + u, y + v, z + w)))) near++;
+  }
+  return near >= looked.length * ON_EACH_OTHER;
+}
+const STEPS = [-1, 0, 1];
+const AROUND = STEPS.flatMap((x) => STEPS.flatMap((y) => STEPS.map((z) => [x, y, z] as const)));
+const sampled = (cells: Float32Array): number[] => {
+  const count = cells.length / 3;
+  const step = Math.max(1, Math.floor(count / MOST_CELLS));
+  return Array.from({ length: Math.ceil(count / step) }, (_, i) => i * step);
+};
 
 function thick({ min, max }: Box3): Box3 {
   const next = { min: { ...min }, max: { ...max } };

@@ -50,7 +50,12 @@ export function outputWords(
   const total = rig.universes.length;
   const sent = total - rig.unrouted.length;
   const title = `${engine.frameRateMeasured.toFixed(1)} frames a second; ${sending.reduce((sum, o) => sum + o.packetsPerSecond, 0)} packets a second`;
-  return { text: `Sending ${sent} of ${total} universes`, short: `Sending ${sent} of ${total}`, title, mark: sent < total ? 'look' : null };
+  return {
+    text: `Sending ${sent} of ${total} universes`,
+    short: `Sending ${sent} of ${total}`,
+    title,
+    mark: sent < total ? 'look' : null,
+  };
 }
 
 /** What keeps work from being saved now, and what becomes of it; null while all is well. */

@@ -11,11 +11,11 @@
   import Mark from '../Mark.svelte';
   import TempoControl from './TempoControl.svelte';
 
-  /** Chips that fit beside each other; what else plays is told by number. */
+  /** Chips that fit beside each other, what began last first; what else plays is told by number. */
   const CHIPS = 2;
   const app = getApp();
   const live = app.live;
-  const playing = $derived((live.live?.playing ?? []).filter((p) => p.releasedAt === null));
+  const playing = $derived((live.live?.playing ?? []).filter((p) => p.releasedAt === null).reverse());
   const dark = $derived(live.real?.dark.on ?? false);
   const grand = $derived(live.real?.grand ?? 1);
   const frozen = $derived((live.real?.frozen ?? null) !== null);
@@ -182,7 +182,7 @@
     white-space: nowrap;
   }
   .what {
-    max-width: 92px;
+    max-width: 132px;
     min-width: 0;
     overflow: hidden;
     text-overflow: ellipsis;
@@ -250,13 +250,15 @@
   .narrow {
     display: none;
   }
-  @media (max-width: 1150px) {
+  @media (max-width: 1400px) {
     .wide {
       display: none;
     }
     .narrow {
       display: inline;
     }
+  }
+  @media (max-width: 1150px) {
     header {
       gap: 8px;
     }
