@@ -13,7 +13,7 @@ before(async () => {
   stage = await Stage.start();
   ear = await hearSacn(EAR, 5568);
   page = await stage.open('/lines');
-  await page.getByText(/Sending \d of \d universes/).waitFor();
+  await page.getByText(/^Sending \d of \d$/).waitFor();
 });
 after(async () => {
   ear?.close();

@@ -78,7 +78,7 @@ describe('every page', () => {
 
   test('is reached with the keyboard alone', async () => {
     const page = await stage.open('/kit');
-    await page.getByText(/Sending \d of \d universes/).waitFor();
+    await page.getByText(/^Sending \d of \d$/).waitFor();
     await page.keyboard.press('Control+k');
     await page.getByRole('dialog').waitFor();
     await page.keyboard.type('wash north 2');
@@ -94,11 +94,11 @@ describe('every page', () => {
 
   test('says when it has lost the server, and comes back by itself', async () => {
     const page = await stage.open('/show');
-    await page.getByText(/Sending \d of \d universes/).waitFor();
+    await page.getByText(/^Sending \d of \d$/).waitFor();
     const { web } = (await stage.app.health()).processes;
     process.kill(web, 'SIGKILL');
     await page.getByText('Connecting…').waitFor();
-    await page.getByText(/Sending \d of \d universes/).waitFor();
+    await page.getByText(/^Sending \d of \d$/).waitFor();
     await page.locator('button.pad').filter({ hasText: 'Doors open' }).click();
     await until('it to play', async () => (await stage.app.live()).playing.length === 1);
   });

@@ -27,7 +27,7 @@ const row = (on: Page, name: string) =>
 describe('from the box to the patch', () => {
   test('a profile is found by maker, kind and channels, and its modes are compared', async () => {
     await page.getByLabel('Search the kit').fill('7 ch plumlet rgb');
-    const found = page.getByRole('listbox', { name: 'Profiles' }).getByRole('option');
+    const found = page.getByRole('grid', { name: 'Profiles' }).getByRole('row');
     await until('one profile', async () => (await found.count()) === 1);
     assert.match((await found.first().textContent()) ?? '', /Plumlet RGB/);
     await found.first().click();

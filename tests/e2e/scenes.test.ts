@@ -417,7 +417,7 @@ test('the first light of an empty show: four units from the kit, one touch', asy
   await until('the empty show', async () => (await stage.app.openShow()).records.length === 1);
   const fresh = await stage.open('/kit');
   await fresh.getByLabel('Search the kit').fill('plumlet');
-  await fresh.getByRole('listbox', { name: 'Profiles' }).getByRole('option').first().click();
+  await fresh.getByRole('grid', { name: 'Profiles' }).getByRole('row').first().click();
   await fresh.getByLabel('Units', { exact: true }).fill('4');
   await fresh.getByRole('button', { name: 'Add 4 units' }).click();
   const count = async () => (await stage.app.openShow()).records.filter((r) => r.kind === 'unit').length;

@@ -12,7 +12,7 @@ let page: Page;
 before(async () => {
   stage = await Stage.start();
   page = await stage.open('/lines');
-  await page.getByText(/Sending \d of \d universes/).waitFor();
+  await page.getByText(/^Sending \d of \d$/).waitFor();
 });
 after(async () => stage?.end());
 

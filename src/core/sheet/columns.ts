@@ -367,6 +367,20 @@ export const DEFAULT_COLUMNS: readonly string[] = [
   'state',
 ];
 
+/** The same on a phone: what is looked for up a ladder first, the rest to the right of it. */
+export const NARROW_COLUMNS: readonly string[] = [
+  'number',
+  'name',
+  'patch',
+  'menu',
+  'last',
+  'state',
+  'done',
+  'profile',
+  'mode',
+  'footprint',
+];
+
 const collator = new Intl.Collator('en', { numeric: true });
 
 /** Units in the order of a column; equal ones by number. */

@@ -256,14 +256,15 @@
   <div class="head" role="row" style:grid-template-columns={template} style:min-width="{width}px">
     {#each columns as column (column.key)}
       {@const by = sort?.column === column.key ? sort : null}
-      <button
-        type="button"
-        role="columnheader"
-        class:numeric={column.numeric}
-        title={column.about}
-        aria-sort={by ? (by.descending ? 'descending' : 'ascending') : 'none'}
-        onclick={() => sortBy(column.key)}
-        >{column.title}{#if by}<span aria-hidden="true">{by.descending ? ' ▾' : ' ▴'}</span>{/if}</button
+      <span role="columnheader" aria-sort={by ? (by.descending ? 'descending' : 'ascending') : 'none'}
+        ><button
+          type="button"
+          class:numeric={column.numeric}
+          title={column.about}
+          tabindex="-1"
+          onclick={() => sortBy(column.key)}
+          >{column.title}{#if by}<span aria-hidden="true">{by.descending ? ' ▾' : ' ▴'}</span>{/if}</button
+        ></span
       >
     {/each}
   </div>

@@ -96,13 +96,30 @@
     min-height: 0;
   }
   @media (max-width: 760px) {
+    /* One row that is pushed sideways: what is worked on comes early. */
     header {
-      flex-wrap: wrap;
+      padding: 2px 4px 2px 8px;
+      gap: 4px;
+    }
+    h1 {
+      position: absolute;
+      width: 1px;
+      height: 1px;
+      overflow: hidden;
+      clip-path: inset(50%);
     }
     .tools {
-      order: 3;
-      flex-basis: 100%;
-      min-width: 0;
+      flex-wrap: nowrap;
+      overflow-x: auto;
+      scrollbar-width: none;
+    }
+    .tools > :global(*) {
+      flex: none;
+    }
+    .tools :global([role='tablist']),
+    .tools :global(.buttons) {
+      flex-wrap: nowrap;
+      margin-left: 0;
     }
     .step.open {
       grid-template-columns: minmax(0, 1fr);

@@ -3,7 +3,7 @@ import { isSevere } from '$core/patch/clash.ts';
 import type { UnitRecord } from '$core/records/index.ts';
 import type { SheetViewRecord } from '$core/records/show.ts';
 import { parseCsv, writeTabs } from '$core/format/csv.ts';
-import { columnOf, DEFAULT_COLUMNS, sortUnits, type SheetColumn } from '$core/sheet/columns.ts';
+import { columnOf, DEFAULT_COLUMNS, NARROW_COLUMNS, sortUnits, type SheetColumn } from '$core/sheet/columns.ts';
 import { fillDown, type CellEdit, type CellFault } from '$core/sheet/edit.ts';
 import { sheetRows } from '$core/sheet/export.ts';
 import { sheetFacts } from '$core/sheet/facts.ts';
@@ -25,7 +25,9 @@ export class PatchDesk {
   readonly #app: App;
   tab = $state<PatchTab>('sheet');
   tool = $state<PatchTool>('details');
-  keys = $state.raw<readonly string[]>(DEFAULT_COLUMNS);
+  /** The columns where nothing was chosen: as many as this window shows. */
+  readonly #usual = typeof window !== 'undefined' && window.innerWidth <= 760 ? NARROW_COLUMNS : DEFAULT_COLUMNS;
+  keys = $state.raw<readonly string[]>(this.#usual);
   sort = $state.raw<{ readonly column: string; readonly descending: boolean } | null>(null);
   filter = $state('');
   onlyFaulty = $state(false);
@@ -73,12 +75,12 @@ export class PatchDesk {
   }
 
   setColumns(keys: readonly string[]): void {
-    this.keys = keys.length > 0 ? keys : DEFAULT_COLUMNS;
+    this.keys = keys.length > 0 ? keys : this.#usual;
     this.#keep();
   }
 
   useView(view: SheetViewRecord | null): void {
-    this.keys = view?.columns.filter((key) => columnOf(key)) ?? DEFAULT_COLUMNS;
+    this.keys = view?.columns.filter((key) => columnOf(key)) ?? this.#usual;
     this.sort = view?.sort ?? null;
     this.filter = view?.filter ?? '';
     this.#keep();

@@ -102,7 +102,7 @@
   {/snippet}
   {#if kit.report}<ImportReport report={kit.report} close={() => (kit.report = null)} />{/if}
   <div class="panes">
-    <div class="profiles" role="listbox" aria-label="Profiles" tabindex="0" onkeydown={move}>
+    <div class="profiles">
       {#if kit.query === '' && !kit.filtered && kit.recent.length > 0}
         <p class="recent">
           <span class="quiet">Used lately</span>
@@ -120,63 +120,72 @@
             >
           {/each}
         </p>
-      {:else}
-        {#each kit.forms as item (item.id)}
+      {/if}
+      <div class="rows" role="grid" aria-label="Profiles" tabindex="0" onkeydown={move}>
+        {#if kit.query !== ''}
+          {#each kit.forms as item (item.id)}
+            <div
+              id="kit-{item.id}"
+              class="profile"
+              role="row"
+              tabindex="-1"
+              aria-selected={item.id === openId}
+              onclick={() => opened.open(item.id)}
+              onkeydown={(e) => e.key === 'Enter' && opened.open(item.id)}
+            >
+              <span role="gridcell"></span>
+              <span class="model" role="gridcell"><b>{item.name}</b> <span class="quiet">{item.about}</span></span>
+              <span class="kind quiet" role="gridcell">prop</span>
+              <span class="modes" role="gridcell"
+                ><span class="num chip">{cellCount(shapes[item.id] ?? item.shape)} cells</span></span
+              >
+              <span role="gridcell"></span>
+            </div>
+          {/each}
+        {/if}
+        {#each kit.found as profile (profile.id)}
           <div
-            id="kit-{item.id}"
+            id="kit-{profile.id}"
             class="profile"
-            role="option"
+            role="row"
             tabindex="-1"
-            aria-selected={item.id === openId}
-            onclick={() => opened.open(item.id)}
-            onkeydown={(e) => e.key === 'Enter' && opened.open(item.id)}
+            aria-selected={profile.id === chosen?.id}
+            onclick={() => opened.open(profile.id)}
+            onkeydown={(e) => e.key === 'Enter' && opened.open(profile.id)}
           >
-            <span></span>
-            <span class="model"><b>{item.name}</b> <span class="quiet">{item.about}</span></span>
-            <span class="kind quiet">prop</span>
-            <span class="modes"><span class="num chip">{cellCount(shapes[item.id] ?? item.shape)} cells</span></span>
-            <span></span>
+            <span role="gridcell"
+              ><button
+                type="button"
+                class="star"
+                aria-pressed={kit.favourites.has(profile.id)}
+                aria-label="Favourite {profile.model}"
+                onclick={(e) => {
+                  e.stopPropagation();
+                  kit.toggleFavourite(profile);
+                }}><Star size={15} fill={kit.favourites.has(profile.id) ? 'currentColor' : 'none'} /></button
+              ></span
+            >
+            <span class="model" role="gridcell"
+              ><b>{profile.model}</b>
+              <span class="quiet">{profile.maker}{isLibrary(profile) ? '' : ', own'}</span></span
+            >
+            <span class="kind quiet" role="gridcell">{KIND_WORDS[profile.fixtureKind]}</span>
+            <span class="modes" role="gridcell"
+              >{#each profile.modes as m (m.key)}<span class="num chip">{footprintOf(m)} ch</span>{/each}</span
+            >
+            <span class="used num quiet" role="gridcell"
+              >{kit.used.get(profile.id) ? `${kit.used.get(profile.id)} in the rig` : ''}</span
+            >
           </div>
         {/each}
+      </div>
+      {#if kit.found.length === 0 && kit.forms.length === 0}
+        <p class="quiet none">
+          No profile has all of “{kit.query}”{kit.filtered ? ' and passes the filters' : ''}. Try fewer words, or write
+          it from its manual.
+        </p>
+        <Button onclick={() => createProfile(app)}>New profile</Button>
       {/if}
-      {#each kit.found as profile (profile.id)}
-        <div
-          id="kit-{profile.id}"
-          class="profile"
-          role="option"
-          tabindex="-1"
-          aria-selected={profile.id === chosen?.id}
-          onclick={() => opened.open(profile.id)}
-          onkeydown={(e) => e.key === 'Enter' && opened.open(profile.id)}
-        >
-          <button
-            type="button"
-            class="star"
-            aria-pressed={kit.favourites.has(profile.id)}
-            aria-label="Favourite {profile.model}"
-            onclick={(e) => {
-              e.stopPropagation();
-              kit.toggleFavourite(profile);
-            }}><Star size={15} fill={kit.favourites.has(profile.id) ? 'currentColor' : 'none'} /></button
-          >
-          <span class="model"
-            ><b>{profile.model}</b> <span class="quiet">{profile.maker}{isLibrary(profile) ? '' : ', own'}</span></span
-          >
-          <span class="kind quiet">{KIND_WORDS[profile.fixtureKind]}</span>
-          <span class="modes"
-            >{#each profile.modes as m (m.key)}<span class="num chip">{footprintOf(m)} ch</span>{/each}</span
-          >
-          <span class="used num quiet">{kit.used.get(profile.id) ? `${kit.used.get(profile.id)} in the rig` : ''}</span>
-        </div>
-      {:else}
-        {#if kit.forms.length === 0}
-          <p class="quiet none">
-            No profile has all of “{kit.query}”{kit.filtered ? ' and passes the filters' : ''}. Try fewer words, or
-            write it from its manual.
-          </p>
-          <Button onclick={() => createProfile(app)}>New profile</Button>
-        {/if}
-      {/each}
     </div>
     {#if chosen}
       <div class="channels">

@@ -190,4 +190,21 @@
     grid-template-columns: 92px repeat(8, 1fr);
     font-size: 11px;
   }
+  @media (max-width: 760px) {
+    .bar {
+      flex-wrap: nowrap;
+      overflow-x: auto;
+      scrollbar-width: none;
+      padding: 0 8px 2px;
+    }
+    .bar > :global(*) {
+      flex: none;
+    }
+    .bar input {
+      width: 150px;
+    }
+    .strips {
+      display: none;
+    }
+  }
 </style>

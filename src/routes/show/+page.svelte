@@ -213,6 +213,17 @@
     align-items: center;
     padding: 4px 16px 0;
   }
+  @media (max-width: 760px) {
+    .how {
+      flex-wrap: nowrap;
+      overflow-x: auto;
+      padding: 0 10px;
+      scrollbar-width: none;
+    }
+    .how > :global(*) {
+      flex: none;
+    }
+  }
   .how select {
     min-height: 32px;
     border: 1px solid var(--line-strong);

@@ -132,7 +132,7 @@
           onclick={(e) => choose(e, piece.id, order)}
           ondragstart={(e) => e.preventDefault()}
           >{#if piece.to - piece.from + 1 >= perRow / 40}<b class="num"
-              >{piece.head ? app.rig.unit(piece.id)?.number : '…'}</b
+              >{piece.head ? `${app.rig.unit(piece.id)?.number} ` : '… '}</b
             >{#if piece.to - piece.from + 1 >= perRow / 14}<span>{app.rig.unit(piece.id)?.name}</span
               >{/if}{/if}{#if lines}<i class="lines" style:left={lines.left} style:--step={lines.step}></i>{/if}</button
         >

@@ -54,7 +54,7 @@
 </ul>
 {#if desk.placing}
   {@const { profile, mode, prop, called } = desk.placing}
-  <h3>{called}</h3>
+  <h2>{called}</h2>
   <Field
     label="How many"
     numeric

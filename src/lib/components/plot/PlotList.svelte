@@ -41,7 +41,7 @@
   {#if shown === 'units'}
     <input type="search" bind:value={filter} placeholder="Filter units" aria-label="Filter units" />
     {#if app.rig.groups.length > 0}
-      <h3>Groups</h3>
+      <h2>Groups</h2>
       <ul>
         {#each app.rig.groups as group (group.id)}
           <li>
@@ -57,7 +57,7 @@
         {/each}
       </ul>
     {/if}
-    <h3>Units</h3>
+    <h2>Units</h2>
     <ul>
       {#each units.slice(0, MOST) as unit (unit.id)}
         <li>
@@ -92,7 +92,7 @@
     background: var(--raised);
     padding: 5px 8px;
   }
-  h3 {
+  h2 {
     padding-top: 4px;
   }
   ul {

@@ -60,9 +60,9 @@
   </div>
   {#each shownKinds as [key, title, none] (key)}
     {@const folders = foldersOf(key)}
-    <h3>{title}</h3>
+    <h2>{title}</h2>
     {#each folders as [folder, items] (folder)}
-      {#if folder}<h4>{folder}</h4>{/if}
+      {#if folder}<h3>{folder}</h3>{/if}
       <ul>
         {#each items as item (item.id)}
           {@const on = item.kind !== 'palette' && app.live.live ? isPlaying(app.live.live, item.id) : false}
@@ -136,10 +136,10 @@
     color: var(--text);
     background: var(--hover);
   }
-  h3 {
+  h2 {
     padding: 10px 0 4px;
   }
-  h4 {
+  h3 {
     margin: 0;
     padding: 4px 0 2px 4px;
     font-size: 12px;

@@ -49,7 +49,8 @@
   <Button onclick={tap} title="Tap in time with the music">Tap</Button>
   <Pop label="Tempo" side="bottom" align="end" width={270}>
     {#snippet button(props)}
-      <button {...props} type="button" class="bpm" aria-label="Tempo {bpm} beats a minute: change it">
+      <button {...props} type="button" class="bpm" title="Change the tempo">
+        <span class="visually-hidden">Tempo</span>
         <b class="num">{bpm.toFixed(bpm % 1 === 0 ? 0 : 1)}</b> <span class="quiet">bpm</span>
         <span class="num place" class:first title="Bar and beat">{place}</span>
       </button>

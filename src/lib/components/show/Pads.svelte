@@ -153,4 +153,12 @@
   a {
     color: var(--amber-text);
   }
+  @media (max-width: 760px) {
+    .pads {
+      padding: 0 10px 16px;
+    }
+    h2 {
+      padding: 4px 0;
+    }
+  }
 </style>
