@@ -280,13 +280,15 @@ describe('more of the editor', () => {
     const order = async () =>
       (await written()).modes[0]!.slots.map((s) => ('channel' in s ? `${s.channel}/${s.byte}` : '-'));
     const before = await order();
+    const lying = (await rows.allInnerTexts()).join();
     const from = (await rows.nth(5).locator('.grip').boundingBox())!;
     const to = (await rows.nth(8).locator('.grip').boundingBox())!;
     await page.mouse.move(from.x + 5, from.y + 5);
     await page.mouse.down();
     await page.mouse.move(from.x + 5, from.y + 30, { steps: 6 });
     await page.mouse.move(to.x + 5, to.y + 12, { steps: 12 });
-    await page.waitForTimeout(250);
+    // The others make room for it.
+    await until('room for it', async () => (await rows.allInnerTexts()).join() !== lying);
     await page.mouse.up();
     const after = await until('another order', async () => {
       const now = await order();

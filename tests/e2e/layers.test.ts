@@ -99,13 +99,14 @@ describe('a chase', () => {
   test('its steps are dragged into order, and moved with the keyboard', async () => {
     const before = await steps();
     const rows = page.locator('ol').getByRole('listitem');
+    const lying = (await rows.allInnerTexts()).join();
     const from = (await rows.nth(0).locator('.grip').boundingBox())!;
     const to = (await rows.nth(2).boundingBox())!;
     await page.mouse.move(from.x + 6, from.y + 6);
     await page.mouse.down();
     await page.mouse.move(from.x + 8, from.y + 30, { steps: 6 });
     await page.mouse.move(to.x + 20, to.y + to.height - 4, { steps: 14 });
-    await page.waitForTimeout(250);
+    await until('room for it', async () => (await rows.allInnerTexts()).join() !== lying);
     await page.mouse.up();
     await until('dragged down', async () => (await steps()).indexOf(before[0]!) > 0);
     const dragged = await steps();
@@ -234,6 +235,7 @@ test('what the worker of the page draws is what is sent, byte for byte', async (
   // Every frame that the worker gives is kept beside.
   await other.addInitScript(() => {
     const kept = ((window as unknown as { drawn: unknown }).drawn = {} as Record<string, number[]>);
+    const held = ((window as unknown as { drawnAlike: unknown }).drawnAlike = { alike: 0 });
     const Real = window.Worker;
     window.Worker = class extends Real {
       constructor(...given: ConstructorParameters<typeof Worker>) {
@@ -242,7 +244,9 @@ test('what the worker of the page draws is what is sent, byte for byte', async (
           'message',
           ({ data }: MessageEvent<{ type: string; universes: number[]; bytes: Uint8Array }>) => {
             if (data.type !== 'frame') return;
+            const before = JSON.stringify(kept);
             data.universes.forEach((u, i) => (kept[u] = Array.from(data.bytes.subarray(i * 512, i * 512 + 512))));
+            held.alike = JSON.stringify(kept) === before ? held.alike + 1 : 0;
           },
         );
       }
@@ -252,7 +256,10 @@ test('what the worker of the page draws is what is sent, byte for byte', async (
   await other.getByRole('button', { name: 'Blind' }).click();
   for (const name of ['Doors open', 'Blue lap', 'Beams crossed', 'Counter wave 2', 'Haze'])
     await other.getByRole('button', { name: `Play ${name}` }).click();
-  await other.waitForTimeout(4000);
+  // Everything is in once a second of frames is the same.
+  await until('all faded in', () =>
+    other.evaluate(() => (window as unknown as { drawnAlike: { alike: number } }).drawnAlike.alike > 40),
+  );
   const drawn = await other.evaluate(() => (window as unknown as { drawn: Record<string, number[]> }).drawn);
   assert.deepEqual(Object.keys(drawn), ['1', '2', '3']);
   assert.notDeepEqual(await slots(1), drawn[1], 'nothing of it is sent yet');

@@ -274,14 +274,13 @@ describe('areas', () => {
     assert.ok(inner.kind === 'area' && inner.parentId === outer.id);
     const all = documentOf(await records());
     assert.equal(areaIdOf(all, (await unit('Tower tree'))!), inner.id);
-    await stage.app.command({ do: 'play', target: 'scene:tree' });
+    await stage.app.command({ do: 'play', target: 'scene:tree', fadeInMs: 0 });
     const tree = (await unit('Tower tree'))!.patch!.universe;
     const green = async (): Promise<number> => (await stage.app.slots(tree))[1]!;
     const full = await until('full', async () => {
       const v = await green();
       return v > 100 ? v : null;
     });
-    await page.waitForTimeout(2200);
     await page.getByLabel(/Level of Area 5/).fill('0.5');
     await until('less', async () => (await green()) < full * 0.4);
     await page.getByLabel(/Level of Area 6/).fill('0');

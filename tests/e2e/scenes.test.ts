@@ -166,7 +166,9 @@ describe('blind', () => {
       const scene = await record('scene', 'Blue lap');
       return scene?.kind === 'scene' && !('Dimmer' in scene.values['unit:wash1']!);
     });
-    await page.waitForTimeout(600);
+    // A second and a half more of packets: whatever was done last would have been sent by then.
+    const done = ear.packets.length;
+    await until('what follows', () => ear.packets.length > done + 180);
     const heard = ear.packets.slice(from);
     for (const universe of [1, 2, 3]) {
       const own = heard.filter((p) => p.universe === universe).map((p) => p.slots.join());
@@ -212,13 +214,12 @@ describe('blind', () => {
     await choose('Counter bars');
     await tail().getByRole('button', { name: 'Full', exact: true }).click();
     await tail().getByRole('button', { name: 'Violet' }).click();
-    await page.waitForTimeout(300);
-    assert.equal((await slots(2)).join(), rest, 'not a byte is sent');
     const bow = tail().locator('[data-bow]').first();
     await until('the bow is violet here', async () => {
       const [r, g, b] = (await bow.evaluate((e: SVGElement) => e.style.fill)).match(/\d+/g)?.map(Number) ?? [];
       return b! > 200 && r! > 80 && g! < 120;
     });
+    assert.equal((await slots(2)).join(), rest, 'not a byte is sent');
     await page.getByLabel('Fade', { exact: true }).selectOption('0');
     await page.getByRole('button', { name: 'Go live' }).click();
     await until('violet bars', async () => (await slots(2)).join() !== rest);
@@ -313,13 +314,15 @@ describe('while the show runs', () => {
     await page.getByRole('button', { name: 'Freeze', exact: true }).click();
     await until('frozen', async () => (await live()).frozen !== null);
     // The page may hear of the last frame before it froze a moment after it hears that it is frozen.
-    const still = await until('a frame that stands', async () => {
-      const one = await slots(1);
-      await page.waitForTimeout(150);
-      return (await slots(1)).join() === one.join() ? one : null;
-    });
-    for (let i = 0; i < 8; i++) {
-      await page.waitForTimeout(90);
+    const frames = async (): Promise<number> => (await stage.app.health()).engine!.frames;
+    const later = async (count: number): Promise<void> => {
+      const from = await frames();
+      await until(`${count} frames more`, async () => (await frames()) >= from + count);
+    };
+    await later(10);
+    const still = await slots(1);
+    for (let i = 0; i < 3; i++) {
+      await later(15);
       assert.deepEqual(await slots(1), still);
     }
     await page.getByRole('button', { name: 'Frozen' }).last().click();

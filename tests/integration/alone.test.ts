@@ -4,7 +4,6 @@ import { mkdirSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs'
 import path from 'node:path';
 import { after, before, describe, test } from 'node:test';
 import { WebSocket } from 'ws';
-import { wait } from '../../scripts/lib.mjs';
 import { make, type AnyRecord, type UnitRecord } from '../../src/core/records/index.ts';
 import type { ServerMessage } from '../../src/core/protocol/live.ts';
 import { App, hearSacn, temporaryFolder, until, type Heard } from '../support/app.ts';
@@ -31,6 +30,12 @@ async function start(dataDir?: string): Promise<Rig> {
   return { app, ear };
 }
 const of = (ear: Rig['ear'], universe = 1): Heard[] => ear.packets.filter((p) => p.universe === universe);
+
+/** Waits for so many packets more of the first universe. */
+async function more(ear: Rig['ear'], count: number): Promise<void> {
+  const now = of(ear).length;
+  await until(`${count} packets more`, () => of(ear).length >= now + count);
+}
 
 /** The longest time from one packet to the next, ms. */
 function longestGap(packets: readonly Heard[]): number {
@@ -124,7 +129,7 @@ describe('when the database dies', () => {
     try {
       await app.command({ do: 'hand', set: { 'unit:wash1': { Dimmer: 0.6 } } });
       await until('0.6', () => of(ear).at(-1)!.slots[80] === 153);
-      await wait(400);
+      await more(ear, 16);
       const { engine } = (await app.health()).processes;
       const killedAt = performance.timeOrigin + performance.now();
       process.kill(engine!, 'SIGKILL');
@@ -210,7 +215,7 @@ describe('when others keep ending', () => {
     const unit = await wash(app);
     for (let i = 0; i < 9; i++) {
       await app.edit(id, { put: [{ ...unit, name: `Renamed ${i}` } as AnyRecord] });
-      await wait(300);
+      await more(ear, 12);
     }
     for (let kill = 0; kill < 2; kill++) {
       const { engine } = (await app.health()).processes;
@@ -219,7 +224,7 @@ describe('when others keep ending', () => {
         const next = (await app.health()).processes.engine;
         return next !== null && next !== engine;
       });
-      await wait(1500);
+      await more(ear, 60);
     }
     // Washes at addresses 81 and following: level, red, green, blue, white.
     const lights = of(ear)
@@ -285,7 +290,7 @@ describe('when the disk is full', () => {
     }
     await hands.ask({ type: 'command', command: { do: 'hand', set: { 'unit:wash1': { Dimmer: 0.6 } } } });
     await until('0.6', () => of(ear).at(-1)!.slots[80] === 153);
-    await wait(400);
+    await more(ear, 16);
     const { engine } = (await app.health()).processes;
     const killedAt = performance.timeOrigin + performance.now();
     process.kill(engine!, 'SIGKILL');

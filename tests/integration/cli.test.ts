@@ -5,7 +5,7 @@ import dgram from 'node:dgram';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { after, before, describe, test } from 'node:test';
-import { wait } from '../../scripts/lib.mjs';
+import { listening } from '../support/network.ts';
 import { recordsOf } from '../../src/core/document/change.ts';
 import { writeArchive } from '../../src/core/format/archive.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
@@ -257,7 +257,7 @@ describe('the headless command', () => {
   test('a stand-in is started alone, found, tested and says what it got', async () => {
     const net = `127.207.${process.pid & 255}`;
     const standin = kite('standin', 'artnet', '--address', `${net}.20`, '--rdm', '12', '--seconds', '11');
-    await wait(2500);
+    await listening(`${net}.20`, 6454);
     const found = await kite('discover', '--seconds', '2', '--own', `${net}.1`, '--broadcast', `${net}.20`);
     const { nodes, rdm } = found.out as { nodes: { ip: string }[]; rdm: { uid: string }[] };
     assert.ok(

@@ -4,7 +4,6 @@ import { existsSync, mkdtempSync, readFileSync, symlinkSync, writeFileSync } fro
 import os from 'node:os';
 import path from 'node:path';
 import { afterEach, describe, test } from 'node:test';
-import { wait } from '../../scripts/lib.mjs';
 import { makeTodData } from '../../src/core/protocol/artnet-rdm.ts';
 import { ARTNET_PORT, makeArtPollReply, type ArtNode } from '../../src/core/protocol/artnet.ts';
 import { uidOfNumber } from '../../src/core/protocol/rdm.ts';
@@ -22,7 +21,7 @@ import { RdmResponder } from '../../src/standins/rdm-responder.ts';
 import { SECOND_PORT_LABEL, UsbInterface } from '../../src/standins/usb.ts';
 import { units } from '../support/rig.ts';
 import { until } from '../support/app.ts';
-import { mouth, TestNetwork } from '../support/network.ts';
+import { mouth, TestNetwork, listening } from '../support/network.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
 
 let index = 0;
@@ -103,8 +102,8 @@ describe('finding Art-Net devices', () => {
     const t = network();
     await t.stand(artnet(t, 20), artnet(t, 21, { wireUniverses: [16, 17, 18, 19, 20, 21] }));
     const n = t.start();
-    await wait(100);
     assert.equal(n.state().nodes.length, 0);
+    await listening(t.at(1), ARTNET_PORT);
     await n.ask(ask);
     await until('three replies', () => n.state().nodes.length === 3);
     const ports = n.state().nodes.flatMap((node) => node.outputs.map((o) => o.portAddress));
@@ -120,7 +119,7 @@ describe('finding Art-Net devices', () => {
     await t.stand(gateway);
     let shift = 0;
     const n = t.start([], { now: () => t.now() + shift });
-    await wait(100);
+    await listening(t.at(1), ARTNET_PORT);
     await n.ask(ask);
     await until('the device', () => n.state().nodes[0]?.state === 'found');
     gateway.order({ id: 'g20', misbehave: misbehave({ vanished: true }) });
@@ -187,7 +186,7 @@ describe('finding Art-Net devices', () => {
         uids.map((_, k) => uidOfNumber(0x7ff0_0000_0000 + i * 200 + k)),
       ))
         await hostile.say(packet, ARTNET_PORT, t.at(1));
-    await wait(200);
+    await until('the flood', () => n.state().refused > 0);
     const state = n.state();
     assert.ok(state.nodes.length <= 1000, String(state.nodes.length));
     assert.ok(state.rdm.length <= 2000, String(state.rdm.length));
@@ -203,7 +202,7 @@ describe('RDM behind a gateway', () => {
     const t = network();
     await t.stand(artnet(t, 20, { rdm: { 1: demoResponders() } }));
     const n = t.start();
-    await wait(100);
+    await listening(t.at(1), ARTNET_PORT);
     await n.ask(ask);
     await until('all to be read', () => {
       const { rdm } = n.state();
@@ -233,7 +232,7 @@ describe('RDM behind a gateway', () => {
     const gateway = artnet(t, 20, { rdm: { 1: demoResponders().slice(0, 2) } });
     await t.stand(gateway);
     const n = t.start();
-    await wait(100);
+    await listening(t.at(1), ARTNET_PORT);
     await n.ask(ask);
     const uid = '7ff1:0000a101' as const;
     await until('it', () => n.state().rdm.find((d) => d.uid === uid)?.state === 'ready');
@@ -272,7 +271,7 @@ describe('RDM behind a gateway', () => {
     const gateway = artnet(t, 20, { rdm: { 0: responders } });
     await t.stand(gateway);
     const n = t.start();
-    await wait(100);
+    await listening(t.at(1), ARTNET_PORT);
     await n.ask(ask);
     await until('the table', () => n.state().rdm.length === 200);
     gateway.order({ id: 'g20', misbehave: misbehave({ lossPercent: 5, duplicatePercent: 5, reorderPercent: 5 }) });
@@ -301,7 +300,7 @@ describe('desks that come in', () => {
     });
     const n = t.start();
     const memory = new InputMemory(t.show([record]).memory);
-    await wait(100);
+    await listening(t.at(1), SACN_PORT);
     guest.order({
       id: 'c',
       misbehave: misbehave({ lossPercent: 20, reorderPercent: 20, jitterMs: 20 }),
@@ -333,7 +332,7 @@ describe('desks that come in', () => {
     ]);
     const hostile = await mouth(t.at(66));
     closing.push(() => hostile.close());
-    await wait(100);
+    await listening(t.at(1), SACN_PORT);
     const packet = makeSacnPacket({ cid: new Uint8Array(16).fill(9), name: 'Odd' }, 7, 100);
     fillSacn(packet, 1, new Uint8Array(512).fill(200));
     for (const bad of [
@@ -501,7 +500,8 @@ describe('smart lamps', () => {
     const moving = setInterval(() => t.slots.set(1, new Uint8Array(512).fill(Math.floor((t.now() / 10) % 256))), 10);
     closing.push(() => clearInterval(moving));
     const before = hub.report().lamps[0]!.updates;
-    await wait(2000);
+    const beganAt = t.now();
+    await until('two seconds of it', () => t.now() - beganAt >= 2000);
     const sent = hub.report().lamps[0]!.updates - before;
     assert.ok(sent >= 4 && sent <= 21, `${sent} updates in 2 s`);
     assert.match(hub.report().lamps[0]!.colour, /^#(..)\1\1$/);

@@ -3,7 +3,6 @@ import { spawnSync } from 'node:child_process';
 import dgram from 'node:dgram';
 import { once } from 'node:events';
 import { afterEach, describe, test } from 'node:test';
-import { wait } from '../../scripts/lib.mjs';
 import { decodeArtNet } from '../../src/core/protocol/artnet.ts';
 import { decodeSacnExtended } from '../../src/core/protocol/sacn-extended.ts';
 import { decodeSacn, type SacnData } from '../../src/core/protocol/sacn.ts';
@@ -60,7 +59,7 @@ async function sending(routes: WireRoute[], sequences: Record<string, number> = 
   const senders = new Senders(source, sequences);
   closing.push(() => senders.close());
   senders.setRoutes(routes, Uint16Array.of(1, 2), 0);
-  await wait(50);
+  await until('its sockets', () => senders.localPorts().length > 0);
   const bytes = new Uint8Array(1024);
   const views = [bytes.subarray(0, 512), bytes.subarray(512)];
   const frame = (nowMs: number, value?: number): void => {
@@ -93,12 +92,12 @@ describe('streams on the wire', () => {
     const { frame } = await sending([route(port, { refresh: 'changes' })]);
     let now = 0;
     for (; now < 3000; now += 25) frame(now, 9);
-    await wait(50);
-    const still = sacn().length;
+    // The change is the last packet that was sent: once it is here all before it are.
+    frame(now, 10);
+    await until('the change', () => sacn().at(-1)?.slots[0] === 10);
+    const still = sacn().filter((p) => p.slots[0] === 9).length;
     const keepAlives = Math.floor((3000 - 4 * 25) / KEEP_ALIVE_MS);
     assert.ok(Math.abs(still - (4 + keepAlives)) <= 1, `${still} packets`);
-    frame(now, 10);
-    await until('the change', () => sacn().at(-1)!.slots[0] === 10);
     assert.equal(sacn().length, still + 1);
   });
 
@@ -170,13 +169,13 @@ describe('streams on the wire', () => {
     const { port } = socket.address();
     socket.close();
     const { senders, frame } = await sending([route(port)]);
-    for (let i = 0; i < 5; i++) {
-      frame(i * 25);
-      await wait(10);
-    }
-    const [stats] = senders.stats(125);
-    assert.ok(stats!.errors > 0);
-    assert.match(stats!.lastError ?? '', new RegExp(`nobody listens at 127.0.0.1:${port}`));
+    let now = 0;
+    const stats = await until('the error', () => {
+      frame((now += 25));
+      const [found] = senders.stats(now);
+      return found!.errors > 0 && found;
+    });
+    assert.match(stats.lastError ?? '', new RegExp(`nobody listens at 127.0.0.1:${port}`));
     const later = dgram.createSocket('udp4');
     closing.push(() => later.close());
     let got = 0;
@@ -198,7 +197,8 @@ describe('streams on the wire', () => {
     ]);
     for (let now = 0; now < 4000; now += 25) {
       frame(now, (now / 25) & 255);
-      if (now % 500 === 0) await wait(2);
+      // No more under way than a socket of any machine holds.
+      if (now % 500 === 0) await until('those before', () => sacn().filter((p) => p.universe === 12).length >= now / 25);
     }
     await until('them', () => sacn().filter((p) => p.universe === 12).length >= 159);
     const few = sacn().filter((p) => p.universe === 11);
@@ -228,9 +228,11 @@ describe('streams on the wire', () => {
     const art = await ear();
     const second = await sending([route(art.port, { protocol: 'artnet', artSync: true, refresh: 'changes' })]);
     for (let now = 0; now < 400; now += 25) second.frame(now, 5);
-    await wait(50);
+    // A change comes last: whatever would have been sent before it is here by then.
+    second.frame(400, 6);
+    await until('the change', () => art.raw.length >= 10);
     const ops = art.raw.map((p) => decodeArtNet(p)).map((d) => d.ok && d.value.op);
-    assert.deepEqual(ops, ['dmx', 'sync', 'dmx', 'sync', 'dmx', 'sync', 'dmx', 'sync']);
+    assert.deepEqual(ops, Array.from({ length: 5 }, () => ['dmx', 'sync']).flat());
   });
 
   test('a stream says its own name, and that it is for pictures only', async () => {

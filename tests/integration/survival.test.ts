@@ -50,10 +50,14 @@ describe('when a process is killed', () => {
   test('the web process: the packets go on without a gap of more than three frames', async () => {
     const { web } = (await app.health()).processes;
     const stalled = watchStalls();
-    await wait(500);
+    const more = async (count: number): Promise<void> => {
+      const now = mine().length;
+      await until(`${count} packets more`, () => mine().length >= now + count);
+    };
+    await more(20);
     const from = mine().length;
     process.kill(web, 'SIGKILL');
-    await wait(500);
+    await more(20);
     await until('the web process to be back', async () => {
       const health = await app.health();
       return health.ok && health.processes.web !== web;

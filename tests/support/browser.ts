@@ -64,6 +64,10 @@ export class Stage {
   }
 }
 
+/** Waits until the page has drawn twice: what was scrolled or changed is in it then. */
+export const drawn = (page: Page): Promise<void> =>
+  page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done()))));
+
 /** Pixels of the page about a point, `side` by `side`, each red, green, blue, alpha 0-255. */
 export async function pixelsAt(page: Page, at: { x: number; y: number }, side = 8): Promise<number[][]> {
   const clip = { x: at.x - side / 2, y: at.y - side / 2, width: side, height: side };

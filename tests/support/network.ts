@@ -1,5 +1,6 @@
 import dgram from 'node:dgram';
 import { once } from 'node:events';
+import { readFileSync } from 'node:fs';
 import { pino } from 'pino';
 import { documentOf } from '../../src/core/document/change.ts';
 import { make, type AnyRecord } from '../../src/core/records/index.ts';
@@ -9,6 +10,7 @@ import { Network, type NetworkOptions } from '../../src/engine/network/network.t
 import { makeClock } from '../../src/engine/clock.ts';
 import type { StandinDevice } from '../../src/standins/device.ts';
 import { StandinHost } from '../../src/standins/host.ts';
+import { until } from './app.ts';
 
 /** A simulated network of its own on loopback: stand-ins at `NET.n`, ours at `NET.1`, everybody at `NET.255`. */
 export class TestNetwork {
@@ -63,6 +65,13 @@ export class TestNetwork {
     this.#network?.close();
     for (const host of this.#hosts) host.close();
   }
+}
+
+/** Waits until somebody of this machine listens at an address of IPv4, by the kernel's own word. */
+export async function listening(address: string, port: number): Promise<void> {
+  const bytes = address.split('.').map((part) => Number(part).toString(16).padStart(2, '0'));
+  const wanted = `${bytes.reverse().join('')}:${port.toString(16).padStart(4, '0')}`.toUpperCase();
+  await until(`${address}:${port} to be listened at`, () => readFileSync('/proc/net/udp', 'utf8').includes(wanted));
 }
 
 /** A socket that sends what it is told. */

@@ -1,7 +1,7 @@
 import type { Locator, Page } from 'playwright-core';
 import { documentOf } from '../../src/core/document/change.ts';
 import { patchOf, placeOf } from '../../src/core/patch/of-document.ts';
-import type { Stage } from './browser.ts';
+import { drawn, type Stage } from './browser.ts';
 
 /** What a person does in the patch sheet and reads off it, and what the show says of it. */
 export function patchHands(stage: () => Stage, page: () => Page) {
@@ -23,7 +23,7 @@ export function patchHands(stage: () => Stage, page: () => Page) {
     const body = sheet().locator('.body');
     for (const top of [0, 250, 500, 750]) {
       await body.evaluate((e, y) => e.scrollTo(0, y), top);
-      await page().waitForTimeout(60);
+      await drawn(page());
       if ((await cellOf(name, 'name').count()) > 0) return;
     }
     throw new Error(`${name} is not in the sheet`);
