@@ -109,6 +109,7 @@
       clip-path: inset(50%);
     }
     .tools {
+      position: relative;
       flex-wrap: nowrap;
       overflow-x: auto;
       scrollbar-width: none;

@@ -192,6 +192,7 @@
   }
   @media (max-width: 760px) {
     .bar {
+      position: relative;
       flex-wrap: nowrap;
       overflow-x: auto;
       scrollbar-width: none;

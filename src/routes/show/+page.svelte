@@ -215,6 +215,7 @@
   }
   @media (max-width: 760px) {
     .how {
+      position: relative;
       flex-wrap: nowrap;
       overflow-x: auto;
       padding: 0 10px;
