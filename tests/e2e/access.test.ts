@@ -120,6 +120,16 @@ describe('room to work', () => {
       assert.ok(at.x >= 0 && at.x <= width && at.y >= 0 && at.y <= height, `${x}, ${y} is at ${at.x}, ${at.y}`);
     }
   });
+  test('a double press on the paper chooses no words', async () => {
+    const page = await stage.open('/plot');
+    const box = (await page.getByRole('application').boundingBox())!;
+    for (const [x, y] of [
+      [0.3, 0.5],
+      [0.99, 0.3],
+    ] as const)
+      await page.mouse.dblclick(box.x + box.width * x, box.y + box.height * y);
+    assert.equal(await page.evaluate(() => getSelection()?.toString()), '');
+  });
   test('on a phone the first pad comes early, and what is pressed is as large as a fingertip', async () => {
     const phone = await stage.open('/show', { width: 390, height: 844, touch: true });
     const pad = (await phone.locator('button.pad').first().boundingBox())!;

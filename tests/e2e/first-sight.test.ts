@@ -107,6 +107,9 @@ describe('the first sight of it', () => {
       });
     }
     assert.equal(who.actions, 9);
+    // The hand is empty; the slider of a made-up level says what is drawn.
+    const level = page.getByRole('contentinfo').getByRole('slider', { name: 'Level' });
+    await until('full', async () => (await level.inputValue()) === '1');
     await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: 'Show' }).click();
     for (const scene of ['Scene 1', 'Scene 2', 'Scene 3', 'Scene 1']) {
       const pad = page.getByRole('button', { name: new RegExp(scene) }).and(page.locator('.pad'));

@@ -9,6 +9,8 @@ import { showHands } from '../support/show-hands.ts';
 const EAR = `127.204.${process.pid & 255}.9`;
 let stage: Stage;
 let page: Page;
+let ear: Awaited<ReturnType<typeof hearSacn>>;
+after(() => ear?.close());
 before(async () => {
   stage = await Stage.start();
   page = await stage.open('/show');
@@ -120,6 +122,9 @@ describe('the hand', () => {
     await page.getByRole('button', { name: 'Store palette' }).click();
     const palette = await until('palette', () => record('palette', 'House red'));
     assert.ok(palette.kind === 'palette' && palette.all['ColorRGB_Red'] === 1);
+    // It stays by hand, and follows the palette from now on; chosen again it is the same.
+    await until('it follows', async () => JSON.stringify((await live()).hand['unit:wash1']).includes(palette.id));
+    await letGo();
     await tail().getByRole('tab', { name: 'Colour', exact: true }).click();
     await tail().getByRole('button', { name: 'House red' }).click();
     await until('by reference', async () => JSON.stringify((await live()).hand['unit:wash1']).includes(palette.id));
@@ -133,7 +138,7 @@ describe('blind', () => {
     await until('it plays', async () => (await slots(1))[80]! > 200);
     const other = await stage.open('/show');
     // Somebody listens on the wire: every packet of every universe, 40 times a second.
-    const ear = await hearSacn(EAR, 5568);
+    ear = await hearSacn(EAR, 5568);
     const { id } = await stage.app.openShow();
     await stage.app.edit(id, {
       put: [
@@ -190,7 +195,6 @@ describe('blind', () => {
         ).size > 1,
       ),
     );
-    ear.close();
     await page.getByRole('button', { name: 'Go live' }).click();
     await until('live', async () => (await live()).held.length === 0 && Object.keys((await live()).hand).length === 8);
     await until('rainbow on the washes', async () => (await live()).handEffects.length === 1);
@@ -234,7 +238,18 @@ describe('while the show runs', () => {
     await stage.app.command({ do: 'play', target: 'scene:blue', fadeInMs: 0 });
     await choose('All washes');
     await page.getByRole('tab', { name: 'Why', exact: true }).click();
-    const level = page.getByRole('region', { name: 'Show' }).getByRole('region', { name: 'Level' });
+    const show = page.getByRole('region', { name: 'Show' });
+    // All eight in a line each; one of them with its reasons.
+    for (let n = 1; n <= 4; n++)
+      for (const side of ['north', 'south']) {
+        const row = show.getByRole('row').filter({ hasText: `Wash ${side} ${n}` });
+        await row
+          .getByText(/Blue lap/)
+          .first()
+          .waitFor();
+      }
+    await show.getByRole('button', { name: 'Wash south 4' }).click();
+    const level = show.getByRole('region', { name: 'Level' });
     await level.getByText('Blue lap').waitFor();
     const rows = await level.getByRole('listitem').allTextContents();
     assert.match(rows[0]!, /Blue lap.*85 %.*is sent/);
@@ -242,7 +257,29 @@ describe('while the show runs', () => {
     await stage.app.command({ do: 'group', groupId: 'group:washes', level: 0.5 });
     await level.getByText(/group All washes 50 %/).waitFor();
     await stage.app.command({ do: 'group', groupId: 'group:washes', level: 1 });
+    // With nobody selected it is about the whole rig, and Ready is for everybody.
+    await page.keyboard.press('Escape');
+    await show.getByRole('row').filter({ hasText: 'Beam spot 1' }).waitFor();
+    await show.getByRole('tab', { name: 'Ready' }).click();
+    await show.getByRole('button', { name: 'Red', exact: true }).click();
+    await until('all that take a colour are red', async () => Object.keys((await live()).hand).length > 15);
+    await stage.app.command({ do: 'letGo' });
     await page.getByRole('tab', { name: 'Pads' }).click();
+    await letGo();
+  });
+
+  test('one pace for everything that plays, and for what begins later', async () => {
+    await stage.app.command({ do: 'play', target: 'effect:lap' });
+    const pace = page.getByRole('group', { name: 'Pace of everything' });
+    await pace.getByRole('button', { name: '×2' }).click();
+    await until('twice as fast', async () => (await live()).playing.every((p) => p.speed === 2));
+    await stage.app.command({ do: 'play', target: 'effect:rainbow' });
+    await until('the later one too', async () => {
+      const { playing } = await live();
+      return playing.length > 1 && playing.every((p) => p.speed === 2);
+    });
+    await pace.getByRole('button', { name: '×1' }).click();
+    await until('as written', async () => (await live()).playing.every((p) => p.speed === 1));
     await letGo();
   });
 
@@ -280,7 +317,7 @@ describe('while the show runs', () => {
     await entry.fill('0.5');
     await entry.press('Enter');
     await until('changed', async () => (await live()).playing[0]?.spec?.rate === 0.5);
-    await page.getByRole('button', { name: 'Let it go', exact: true }).click();
+    await page.getByRole('button', { name: 'Drop the change', exact: true }).click();
     await until('as before', async () => (await live()).playing[0]?.spec === null);
     await entry.fill('0.25');
     await entry.press('Enter');

@@ -198,7 +198,8 @@ describe('streams on the wire', () => {
     for (let now = 0; now < 4000; now += 25) {
       frame(now, (now / 25) & 255);
       // No more under way than a socket of any machine holds.
-      if (now % 500 === 0) await until('those before', () => sacn().filter((p) => p.universe === 12).length >= now / 25);
+      if (now % 500 === 0)
+        await until('those before', () => sacn().filter((p) => p.universe === 12).length >= now / 25);
     }
     await until('them', () => sacn().filter((p) => p.universe === 12).length >= 159);
     const few = sacn().filter((p) => p.universe === 11);

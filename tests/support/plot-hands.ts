@@ -76,6 +76,8 @@ export async function openWalk(stage: Stage): Promise<Page> {
   await fetch(`${stage.app.url}/api/shows/${encodeURIComponent(walk.id)}/open`, { method: 'POST' });
   const page = await stage.open('/plot');
   await page.getByText('Millpond Lantern Walk').first().waitFor();
+  // It plays when it comes; a test begins in the dark.
+  await stage.app.rest();
   await until('the plot', async () => (await page.getByRole('application').getAttribute('data-view')) !== 'null');
   return page;
 }

@@ -108,7 +108,7 @@
     display: flex;
     gap: 16px;
     height: var(--hand);
-    padding: 2px 14px 4px;
+    padding: 0 14px 1px;
     border-top: 1px solid var(--line);
     min-width: 0;
   }
@@ -159,7 +159,7 @@
   [role='tab'] {
     border: 0;
     background: none;
-    padding: 3px 12px;
+    padding: 2px 12px;
     color: var(--quiet);
     border-bottom: 2px solid transparent;
   }
@@ -178,7 +178,7 @@
     flex: 1;
     min-height: 0;
     overflow: auto;
-    padding-top: 4px;
+    padding-top: 2px;
   }
   .grid {
     flex: 1 0 200px;

@@ -43,6 +43,7 @@ export interface Sight {
 const BLOOM = 8;
 /** Cones and glows are drawn on one so many times smaller: soft edges cost little there. */
 const SOFT = 3;
+const GAIN = 3;
 
 /** Paints the sheets of a plot from the desk and the frames. Holds no state but two small canvases. */
 export class Layers {
@@ -136,7 +137,10 @@ export class Layers {
     const [width, height] = [(this.#bloom.width * BLOOM) / SOFT, (this.#bloom.height * BLOOM) / SOFT];
     soft.imageSmoothingQuality = 'high';
     soft.filter = `blur(${BLOOM / SOFT}px)`;
-    soft.drawImage(this.#bloom, 0, 0, width, height);
+    // Single dots fill little of what they are gathered in: their glow is raised.
+    soft.globalCompositeOperation = 'lighter';
+    for (let i = 0; i < GAIN; i++) soft.drawImage(this.#bloom, 0, 0, width, height);
+    soft.globalCompositeOperation = 'source-over';
     soft.filter = 'none';
     soft.setTransform(1 / SOFT, 0, 0, 1 / SOFT, 0, 0);
     const lit = lifted.size === 0 ? bodies : bodies.map((b) => this.#desk.trialBody(b.unit.id) ?? b);
