@@ -157,7 +157,7 @@ async function find(): Promise<void> {
     command: () => undefined,
     slotsOf: () => null,
     onHosts: () => undefined,
-      onNetwork: () => undefined,
+    onNetwork: () => undefined,
     log: pino({ enabled: false }),
   });
   network.setDocument(new Map());

@@ -39,6 +39,12 @@ describe('what lies on what', () => {
     for (const other of [par('b', 1, 0), par('b', 0, 1), par('b', 0, 0, 4)])
       assert.deepEqual(found(par('a', 0, 0), other), []);
   });
+  test('thousands in one place all have their mark, and each names a few', () => {
+    const rows = Array.from({ length: 3000 }, (_, i) => par(`u${i}`, 0, 0));
+    const all = overlapsOf(showWith(...units(...rows)));
+    assert.equal(all.size, 3000);
+    for (const list of all.values()) assert.ok(list.length <= 8);
+  });
   test('long things that cross or run side by side do not lie on each other; one laid along another does', () => {
     assert.deepEqual(found(line('a', 0, 0), line('b', 0, 0, 90)), []);
     assert.deepEqual(found(line('a', 0, 0, 45), line('b', 1, 0, 45)), []);

@@ -7,6 +7,8 @@ import { boxOfUnit, cellsOfUnit, type Box3 } from './free-place.ts';
 const ON_EACH_OTHER = 0.2;
 /** Nothing is thinner than this, metres: flat things that lie in one plane still meet. */
 const THINNEST_M = 0.05;
+/** Most that are named of what lies on one unit. */
+const MOST_NAMED = 8;
 const AXES = ['x', 'y', 'z'] as const;
 
 /**
@@ -28,17 +30,21 @@ function find(document: Document): ReadonlyMap<UnitId, readonly UnitRecord[]> {
   const found = new Map<UnitId, UnitRecord[]>();
   const note = (one: UnitRecord, other: UnitRecord): void => {
     const list = found.get(one.id);
-    if (list) list.push(other);
-    else found.set(one.id, [other]);
+    if (list) {
+      if (list.length < MOST_NAMED) list.push(other);
+    } else found.set(one.id, [other]);
   };
   let open: typeof all = [];
   for (const here of all) {
     open = open.filter((before) => before.box.max.x > here.box.min.x);
-    for (const before of open)
+    for (const before of open) {
+      // Where very many lie in one place each names a few: not all pairs.
+      if ((found.get(here.unit.id)?.length ?? 0) >= MOST_NAMED) break;
       if (shared(before.box, here.box) >= ON_EACH_OTHER && cellsMeet(before.cells, here.cells)) {
         note(before.unit, here.unit);
         note(here.unit, before.unit);
       }
+    }
     open.push(here);
   }
   return found;

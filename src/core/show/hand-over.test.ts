@@ -96,6 +96,26 @@ describe('what is stored takes over from the hand without a step', () => {
     );
     assert.deepEqual(next.hand, { 'unit:par': { ColorRGB_Red: 0.4 }, 'unit:par2': { Dimmer: 1 } });
   });
+  test('a scene that it covers whole ends with it; one of which something else is seen, and a mood, go on', () => {
+    const document = showWith(
+      ...base,
+      scene('s', { par: RED }),
+      scene('red', { par: { ColorRGB_Red: 0.3 } }),
+      scene('both', { par: { ColorRGB_Red: 0.3 }, par2: { Dimmer: 1 } }),
+      scene('calm', {}, { mood: 'calm' }),
+    );
+    const plays = ['red', 'both', 'calm'].map(
+      (slug, i) => [i, command({ do: 'play', target: `scene:${slug}` })] as const,
+    );
+    const next = after(document, ...plays, [
+      9,
+      command({ do: 'handOver', scene: 'scene:s', hand: { 'unit:par': RED }, effects: [] }),
+    ]);
+    assert.deepEqual(
+      next.playing.map((p) => p.target),
+      ['scene:both', 'scene:calm', 'scene:s'],
+    );
+  });
   test('a scene that plays already is not begun again', () => {
     const document = showWith(...base);
     const next = after(

@@ -2,6 +2,7 @@ import { getRecord, sameJson, type Document } from '../document/change.ts';
 import type { EffectId, LitId } from '../ids.ts';
 import { splitAttributeKey } from '../profile/attributes.ts';
 import { specOf, type EffectSpec } from '../records/effect.ts';
+import type { SceneRecord } from '../records/index.ts';
 import type { UnitValues } from '../records/scene.ts';
 import type { LiveCommand } from './command.ts';
 import { newPlay, PLAYING_LIMIT, type LiveState, type Play } from './state.ts';
@@ -46,9 +47,7 @@ export function handOver(
   }
   const stays = (p: Play): boolean => {
     const record = p.target && getRecord(document, 'scene', p.target);
-    return (
-      !scene || !record || p.target === scene || p.flash || p.areaId !== null || !covers(command.hand, record.values)
-    );
+    return !scene || !record || record.id === scene || p.flash || p.areaId !== null || !covers(command.hand, record);
   };
   return {
     ...state,
@@ -59,7 +58,9 @@ export function handOver(
 }
 
 /** True where the hand says something of everything that a scene says something of: nothing of it is to be seen. */
-function covers(hand: LiveState['hand'], values: Readonly<Record<string, UnitValues>>): boolean {
+function covers(hand: LiveState['hand'], { values, mood }: SceneRecord): boolean {
+  // A mood is about channels that nobody named.
+  if (mood !== null) return false;
   return Object.entries(values).every(([id, own]) => {
     const over = hand[id as LitId] ?? {};
     return Object.keys(own).every((key) => key in over || splitAttributeKey(key).attribute in over);
