@@ -7,7 +7,6 @@ import { homeFraction, type Programmable } from '$core/profile/layout.ts';
 import { readCell, sentFraction, type CellLight } from '$core/profile/readout.ts';
 import type { Preset } from '$core/ready/presets.ts';
 import { colourValues, readyFor, takesColour, type ReadyLook } from '$core/ready/ready.ts';
-import type { EffectSpec } from '$core/records/effect.ts';
 import type { PaletteRecord } from '$core/records/index.ts';
 import type { AttributeValue, PlainValue, UnitValues } from '$core/records/scene.ts';
 import type { Channel } from '$core/records/profile.ts';
