@@ -129,7 +129,8 @@ describe('when the database dies', () => {
     try {
       await app.command({ do: 'hand', set: { 'unit:wash1': { Dimmer: 0.6 } } });
       await until('0.6', () => of(ear).at(-1)!.slots[80] === 153);
-      await more(ear, 16);
+      // Frames are kept half a second after a change.
+      await more(ear, 40);
       const { engine } = (await app.health()).processes;
       const killedAt = performance.timeOrigin + performance.now();
       process.kill(engine!, 'SIGKILL');
@@ -290,7 +291,7 @@ describe('when the disk is full', () => {
     }
     await hands.ask({ type: 'command', command: { do: 'hand', set: { 'unit:wash1': { Dimmer: 0.6 } } } });
     await until('0.6', () => of(ear).at(-1)!.slots[80] === 153);
-    await more(ear, 16);
+    await more(ear, 40);
     const { engine } = (await app.health()).processes;
     const killedAt = performance.timeOrigin + performance.now();
     process.kill(engine!, 'SIGKILL');

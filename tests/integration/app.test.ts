@@ -52,7 +52,7 @@ describe('the whole line', () => {
     assert.equal(health.engine?.universes, 3);
     assert.deepEqual(
       health.standins?.gateways.map((g) => g.ports.length),
-      [4, 4, 16, 1, 0, 1, 0],
+      [4, 4, 16, 2, 0, 1, 0],
     );
   });
 
