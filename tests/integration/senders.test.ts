@@ -173,7 +173,7 @@ describe('streams on the wire', () => {
     const stats = await until('the error', () => {
       frame((now += 25));
       const [found] = senders.stats(now);
-      return found!.errors > 0 && found;
+      return found!.errors > 0 && found!.lastError !== null && found;
     });
     assert.match(stats.lastError ?? '', new RegExp(`nobody listens at 127.0.0.1:${port}`));
     const later = dgram.createSocket('udp4');
