@@ -22,6 +22,19 @@ export function run(command, args, options = {}) {
     throw new Stop(`"${command} ${args.join(' ')}" ended with ${done.status ?? done.signal ?? done.error?.message}`);
 }
 
+/** Runs one beside others; what it prints comes in one piece when it has ended. */
+export async function runBeside(command, args) {
+  const child = spawn(command, args, { cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'] });
+  let printed = '';
+  for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => (printed += text));
+  const status = await new Promise((resolve) => {
+    child.on('error', (error) => resolve(error.message));
+    child.on('close', (code, signal) => resolve(code ?? signal));
+  });
+  process.stderr.write(printed);
+  if (status !== 0) throw new Stop(`"${command} ${args.join(' ')}" ended with ${status}`);
+}
+
 export function runQuiet(command, args, options = {}) {
   const done = spawnSync(command, args, { cwd: ROOT, encoding: 'utf8', ...options });
   if (done.status !== 0) {
@@ -119,10 +132,10 @@ export function ensureBuild() {
 }
 
 /** Does `work` unless it went well before on exactly these files. */
-export function onceFor(name, files, work) {
+export async function onceFor(name, files, work) {
   const wanted = hashFiles(files);
   if (readStamp(name) === wanted) return say(`${name}: nothing changed since it passed.`);
-  work();
+  await work();
   writeStamp(name, wanted);
 }
 

@@ -32,7 +32,7 @@ function runTests(title, files, concurrency) {
   return done.status === 0;
 }
 
-function main(wanted) {
+async function main(wanted) {
   ensureNode();
   ensureDebian('postgres', 'chromium', 'socat');
   ensureModules();
@@ -41,7 +41,7 @@ function main(wanted) {
     ensureBuild();
     return runTests('named', named, 1);
   }
-  if (wanted.length === 0) checkOnce();
+  if (wanted.length === 0) await checkOnce();
   const failed = [];
   for (const [title, part] of Object.entries(PARTS)) {
     if (wanted.length > 0 && !wanted.includes(title)) continue;
@@ -54,7 +54,7 @@ function main(wanted) {
 }
 
 try {
-  process.exit(main(process.argv.slice(2)) ? 0 : 1);
+  process.exit((await main(process.argv.slice(2))) ? 0 : 1);
 } catch (error) {
   say(error instanceof Stop ? error.message : error.stack);
   process.exit(1);

@@ -125,6 +125,7 @@ describe('RDM', () => {
       async () =>
         (await network()).rdm.every((d) => d.state === 'ready' || d.state === 'faulty') &&
         (await network()).rdm.length === 10,
+      45,
     );
     await page.getByText(/10 devices: 6 match, 1 differ, 2 in no unit/).waitFor();
     const differs = page.getByRole('row').filter({ hasText: 'Beam 4' });

@@ -165,6 +165,7 @@ describe('what is open stays open', () => {
   });
   test('one that somebody removes says so, and no key goes to another', async () => {
     await page.goto(`${stage.app.url}/scenes`);
+    await library().locator('.pick').nth(2).waitFor();
     const number = await library().locator('.pick').count();
     await page.getByRole('button', { name: 'Scene', exact: true }).click();
     const made = await until('made', async () =>
@@ -196,7 +197,8 @@ describe('what is open stays open', () => {
     await until('still', async () => (await name.inputValue()) === 'New output');
     const { id, records: all } = await stage.app.openShow();
     const made = all.find((r) => r.kind === 'output' && r.name === 'New output')!;
-    assert.equal((await stage.app.edit(id, { remove: [made.id] })).status, 200);
+    const ways = all.flatMap((r) => (r.kind === 'route' && r.outputId === made.id ? [r.id] : []));
+    assert.equal((await stage.app.edit(id, { remove: [made.id, ...ways] })).status, 200);
     await page.getByText('“New output” is not in this show any more.').waitFor();
     await page.goto(`${stage.app.url}/patch?tab=groups`);
     await page.getByRole('button', { name: 'B All washes' }).click();
