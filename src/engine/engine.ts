@@ -240,7 +240,8 @@ export class Engine {
     if (!this.#network) return;
     const state = this.#network.state();
     this.#control.broadcast({ type: 'network', delta: diffNetwork(this.#toldNetwork, state), whole: false });
-    this.#toldNetwork = state;
+    // As it was told: devices change in place while they are read.
+    this.#toldNetwork = structuredClone(state);
   }
 
   /** A desk that comes in works something; what it names may be gone. */
