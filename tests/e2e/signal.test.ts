@@ -251,6 +251,9 @@ describe('test signals and trial faders', () => {
   test('trial faders hold raw slots by hand, and let them go', async () => {
     await tab('Faders');
     await page.getByLabel('Universe', { exact: true }).selectOption({ label: 'Universe 3' });
+    // They begin at the slot that was looked at last.
+    const back = page.getByRole('button', { name: /^\d+ back$/ });
+    while (await back.isEnabled()) await back.click();
     await page.getByLabel('Value of 3.1', { exact: true }).fill('200');
     await page.getByLabel('Value of 3.1', { exact: true }).press('Enter');
     await until('the value', async () => (await stage.app.slots(3))[0] === 200);
