@@ -88,6 +88,26 @@ describe('colour, aim and picture bring light', () => {
     const low = byHand(after(show, [0, touch({ 'unit:head': { Pan: 0.3, Dimmer: 0.2 } })]), 'unit:head');
     assert.equal(low['Dimmer'], 0.2);
   });
+  test('a part whose unit has a level by hand keeps that; on its own it gets light', () => {
+    const part = make('part', { id: 'part:p', unitId: 'unit:bar', number: 1, name: 'Left', cells: '1-4' });
+    const parted = showWith(...[...show.values()].filter((r) => r.kind !== 'profile' && r.kind !== 'show'), part);
+    const alone = after(parted, [0, touch({ 'part:p': RED })]);
+    assert.deepEqual([byHand(alone, 'part:p'), byHand(alone, 'unit:bar')['Dimmer']], [RED, 1]);
+    // Its own cells are red, the others of the bar, which share the level, stay dark.
+    const profile = profileBySlug('quillon-stave16');
+    const laid = layoutMode(
+      profile,
+      profile.modes.find((m) => m.key === '50ch')!,
+    ).channels;
+    const bytes = drawing(parted, alone).at(10).subarray(9, 59);
+    for (const { cell, channel, offsets } of laid.filter((c) => c.cell > 0 && c.channel.attribute === 'ColorAdd_R'))
+      assert.equal(bytes[offsets[0]!], cell <= 4 ? 255 : 0, `${channel.name} of cell ${cell}`);
+    const scene = { 'part:p': RED } as unknown as Parameters<typeof withLight>[1];
+    assert.deepEqual(unlitIn(parted, scene), ['part:p']);
+    assert.equal(givesNoLight(parted, withLight(parted, scene)), false);
+    const low = after(parted, [0, { do: 'hand', set: { 'unit:bar': { Dimmer: 0.3 } } }], [5, touch({ 'part:p': RED })]);
+    assert.deepEqual(byHand(low, 'part:p'), RED);
+  });
   test('letting a value go, levels and settings of the unit itself bring nothing', () => {
     for (const set of [{ Pan: null }, { Dimmer: 0.4 }, { Control1: 0.5 }, { FixtureGlobalReset: 0 }])
       assert.equal(

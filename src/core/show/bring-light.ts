@@ -4,25 +4,30 @@ import { plainValues } from '../palette/resolve.ts';
 import { attributeInfo, attributeKey, COLOUR_ATTRIBUTES, splitAttributeKey } from '../profile/attributes.ts';
 import { homeFraction, isEmitter, type Programmable } from '../profile/layout.ts';
 import { litOf } from '../prop/lit.ts';
+import { partCells } from '../prop/parts.ts';
 import { lightValues } from '../ready/ready.ts';
 import { shownBy } from '../records/chase.ts';
 import type { EffectSpec } from '../records/effect.ts';
 import type { UnitValues } from '../records/scene.ts';
 import type { HandSet } from './by-hand.ts';
 import { reached } from './effect/compile.ts';
-import { reachOf } from './program.ts';
+import { DEEPEST, reachOf } from './program.ts';
 import { recordIdOf, type LiveState, type Play } from './state.ts';
+import { wholeOf } from './store.ts';
 
 const LEVEL = 'Dimmer';
-/** Steps within steps: deeper is looked into no further. */
-const DEEPEST = 4;
+const isLevel = (key: string): boolean => splitAttributeKey(key).attribute === LEVEL;
+const isColour = (attribute: string): boolean => (COLOUR_ATTRIBUTES as readonly string[]).includes(attribute);
+const cellsOf = (keys: readonly string[]): number[] => [...new Set(keys.map((key) => splitAttributeKey(key).cell))];
+
+type Some = Readonly<Record<string, unknown>>;
 
 /** What shows nothing unless there is light: colours, aims, pictures and the like, and a shutter that is not closed. */
 function needsLight(key: string, value: UnitValues[string] | null, items: readonly Programmable[]): boolean {
   if (value === null) return false;
   const { attribute } = splitAttributeKey(key);
-  // How fast a head will turn is nothing to be seen.
   const family = attributeInfo(attribute)?.family ?? 'control';
+  // How fast a head will turn is nothing to be seen.
   if (family !== 'level') return family !== 'control' && !attribute.endsWith('Speed');
   if (attribute === LEVEL) return false;
   if (typeof value !== 'object' || !('range' in value)) return false;
@@ -31,17 +36,41 @@ function needsLight(key: string, value: UnitValues[string] | null, items: readon
 }
 
 /** The level of a unit that is dark unless somebody raises it; null where there is none, or where it rests lit. */
-const darkLevel = (items: readonly Programmable[]): Programmable | null => {
+const raisedLevel = (items: readonly Programmable[]): Programmable | null => {
   const item = items.find((i) => i.attribute === LEVEL);
   return item && homeFraction(item) === 0 ? item : null;
 };
 
-const levelKeys = (cell: number): string[] => (cell === 0 ? [LEVEL] : [LEVEL, attributeKey(LEVEL, cell)]);
-const hasLevel = (values: Readonly<Record<string, unknown>> | undefined, cell: number): boolean =>
-  values !== undefined &&
-  (cell === 0
-    ? Object.keys(values).some((key) => splitAttributeKey(key).attribute === LEVEL && values[key] !== null)
-    : levelKeys(cell).some((key) => (values[key] ?? null) !== null));
+/** Where the light of a unit or part comes from. */
+interface Lamp {
+  readonly unit: LitId;
+  /** What it has to program itself. */
+  readonly items: readonly Programmable[];
+  /** Who has the level: itself, or the unit of a part where one level is for all cells. */
+  readonly owner: LitId;
+  readonly owned: readonly Programmable[];
+  readonly level: Programmable;
+  /** The cells that are meant where the owner is the unit; null: those that are touched. */
+  readonly cells: readonly number[] | null;
+}
+
+function lampOf(document: Document, id: string): Lamp | null {
+  const found = litOf(document, id);
+  if (!found) return null;
+  const { unit, part } = found;
+  const items = found.layout.programmable;
+  const own = raisedLevel(items);
+  if (own) return { unit: unit.id, items, owner: id as LitId, owned: items, level: own, cells: null };
+  const owned = part ? litOf(document, unit.id)!.layout.programmable : [];
+  const level = raisedLevel(owned);
+  return part && level ? { unit: unit.id, items, owner: unit.id, owned, level, cells: partCells(part) } : null;
+}
+
+/** Whether values say a level: any of the whole or of its cells, or one that a single cell has. */
+export const hasLevel = (values: Some = {}, cell = 0): boolean =>
+  Object.keys(values).some(
+    (key) => isLevel(key) && values[key] !== null && (cell === 0 || [0, cell].includes(splitAttributeKey(key).cell)),
+  );
 
 /**
  * What is set by hand, with light brought along: a unit, part or cell that gets a colour, an aim or a picture and that
@@ -52,28 +81,25 @@ export function bringLight(document: Document, state: LiveState, set: HandSet): 
   let lit: LightSources | null = null;
   const next: HandSet = { ...set };
   for (const [id, values] of Object.entries(set)) {
-    const items = litOf(document, id)?.layout.programmable;
-    const level = items && darkLevel(items);
-    if (!items || !level) continue;
-    const touched = Object.entries(values).filter(([key, value]) => needsLight(key, value, items));
-    const cells = [...new Set(touched.map(([key]) => splitAttributeKey(key).cell))];
-    const dark = cells.filter((cell) => !hasLevel(values, cell) && !hasLevel(state.hand[id as LitId], cell));
+    const lamp = lampOf(document, id);
+    if (!lamp) continue;
+    const { owner, unit } = lamp;
+    // A part is lit by the level of its unit too.
+    const levels = [values, state.hand[id as LitId], set[unit], state.hand[unit]];
+    const touched = Object.keys(values).filter((key) => needsLight(key, values[key] ?? null, lamp.items));
+    const dark = cellsOf(touched).filter((cell) => !levels.some((said) => hasLevel(said, cell)));
     if (dark.length === 0) continue;
     lit ??= new LightSources(document, state);
-    if (lit.whole(id as LitId)) continue;
-    const own = state.hand[id as LitId] ?? {};
-    next[id] = { ...lightFor(items, level, dark, { ...own, ...values }), ...values };
+    if (lit.reach(id as LitId)) continue;
+    const given = next[owner] ?? {};
+    next[owner] = { ...lightFor(lamp, dark, { ...state.hand[owner], ...given }), ...given };
   }
   return next;
 }
 
 /** Light for a whole unit, or for single cells of it: cells that were not touched stay dark. */
-function lightFor(
-  items: readonly Programmable[],
-  level: Programmable,
-  cells: readonly number[],
-  known: Readonly<Record<string, unknown>>,
-): UnitValues {
+function lightFor({ owned: items, level, ...lamp }: Lamp, touched: readonly number[], known: Some): UnitValues {
+  const cells = lamp.cells ?? touched;
   const all = { ...lightValues(items, 1), ...colourless(items, known) };
   if (cells.includes(0)) return free(all, known);
   if (level.cells > 0) {
@@ -83,26 +109,24 @@ function lightFor(
   // One level for all cells: those that were not touched rest at white, and get no colour.
   const others: UnitValues = {};
   for (const { attribute, cells: count } of items)
-    if ((COLOUR_ATTRIBUTES as readonly string[]).includes(attribute) && !(attribute in known))
+    if (isColour(attribute) && !(attribute in known))
       for (let cell = 1; cell <= count; cell++)
         if (!(attributeKey(attribute, cell) in known)) others[attributeKey(attribute, cell)] = 0;
   return { ...free(all, known), ...others };
 }
 
 /** Where single emitters were touched they are what is to be seen: a mixture that rests at white gives nothing. */
-function colourless(items: readonly Programmable[], known: Readonly<Record<string, unknown>>): UnitValues {
+function colourless(items: readonly Programmable[], known: Some): UnitValues {
   const touched = Object.keys(known).filter((key) => (known[key] ?? null) !== null);
   const attributes = touched.map((key) => splitAttributeKey(key).attribute);
   if (!attributes.some(isEmitter)) return {};
-  const mixed = (COLOUR_ATTRIBUTES as readonly string[]).some((a) => attributes.includes(a));
+  const mixed = attributes.some(isColour);
   const values: UnitValues = {};
-  for (const { attribute } of items)
-    if (isEmitter(attribute) || (!mixed && (COLOUR_ATTRIBUTES as readonly string[]).includes(attribute)))
-      values[attribute] = 0;
+  for (const { attribute } of items) if (isEmitter(attribute) || (!mixed && isColour(attribute))) values[attribute] = 0;
   return values;
 }
 
-const free = (values: UnitValues, known: Readonly<Record<string, unknown>>): UnitValues =>
+const free = (values: UnitValues, known: Some): UnitValues =>
   Object.fromEntries(Object.entries(values).filter(([key]) => !(key in known) || known[key] === null));
 
 /** Who is lit by what plays now, also if it is at nothing in this very moment (a chase, a wave). */
@@ -116,7 +140,7 @@ class LightSources {
     for (const play of state.playing) if (play.releasedAt === null) this.#play(play);
   }
 
-  whole(id: LitId): boolean {
+  reach(id: LitId): boolean {
     const unit = litOf(this.#document, id)?.unit.id;
     return this.#lit.has(id) || (unit !== undefined && this.#lit.has(unit));
   }
@@ -158,7 +182,7 @@ class LightSources {
 
 /** Whether values raise the level of a unit or part, or of a cell of it. */
 function givesLight(document: Document, id: LitId, values: UnitValues): boolean {
-  const keys = Object.keys(values).filter((key) => splitAttributeKey(key).attribute === LEVEL);
+  const keys = Object.keys(values).filter(isLevel);
   if (keys.length === 0) return false;
   const plain = plainValues(document, id, Object.fromEntries(keys.map((key) => [key, values[key]!])));
   return Object.values(plain).some((value) => typeof value !== 'number' || value > 0);
@@ -167,12 +191,9 @@ function givesLight(document: Document, id: LitId, values: UnitValues): boolean 
 /** Units and parts to which a scene gives a colour, an aim or a picture, but no light of its own. */
 export function unlitIn(document: Document, values: Readonly<Record<string, UnitValues>>): LitId[] {
   return Object.entries(values).flatMap(([id, own]) => {
-    const items = litOf(document, id)?.layout.programmable;
-    if (!items || !darkLevel(items)) return [];
-    if (!Object.entries(own).some(([key, value]) => needsLight(key, value, items))) return [];
-    const unit = litOf(document, id)!.unit.id;
-    const levels = [own, ...(unit === id ? [] : [values[unit] ?? {}])];
-    return levels.some((level) => hasLevel(level, 0)) ? [] : [id as LitId];
+    const lamp = lampOf(document, id);
+    if (!lamp || hasLevel(own) || hasLevel(values[lamp.unit])) return [];
+    return Object.entries(own).some(([key, value]) => needsLight(key, value, lamp.items)) ? [id as LitId] : [];
   });
 }
 
@@ -193,13 +214,12 @@ export function withLightOf(
 ): Record<LitId, UnitValues> {
   const lit = withLight(document, values);
   for (const id of unlitIn(document, values)) {
-    const seen = Object.entries(now[id] ?? {}).filter(([key]) => splitAttributeKey(key).attribute === LEVEL);
-    for (const [key, value] of seen)
-      if (typeof value === 'number' && value > 0 && key in lit[id]!) lit[id]![key] = Math.round(value * 1e4) / 1e4;
-    // One level of the whole where its cells are drawn alike.
-    const [first] = seen;
-    if (LEVEL in lit[id]! && !seen.some(([key]) => key === LEVEL) && first && seen.every(([, v]) => v === first[1]))
-      lit[id]![LEVEL] = typeof first[1] === 'number' && first[1] > 0 ? Math.round(first[1] * 1e4) / 1e4 : 1;
+    const { owner, owned } = lampOf(document, id)!;
+    const seen = wholeOf(now[owner] ?? {}, (attribute) => owned.find((i) => i.attribute === attribute)?.cells ?? 0);
+    for (const key of Object.keys(lit[owner]!).filter(isLevel)) {
+      const level = seen[key];
+      if (typeof level === 'number' && level > 0) lit[owner]![key] = Math.round(level * 1e4) / 1e4;
+    }
   }
   return lit;
 }
@@ -208,10 +228,9 @@ export function withLightOf(
 export function withLight(document: Document, values: Readonly<Record<LitId, UnitValues>>): Record<LitId, UnitValues> {
   const next: Record<LitId, UnitValues> = { ...values };
   for (const id of unlitIn(document, values)) {
-    const own = values[id]!;
-    const { programmable: items } = litOf(document, id)!.layout;
-    const cells = [...new Set(Object.keys(own).map((key) => splitAttributeKey(key).cell))];
-    next[id] = { ...lightFor(items, darkLevel(items)!, cells, own), ...own };
+    const lamp = lampOf(document, id)!;
+    const given = next[lamp.owner] ?? {};
+    next[lamp.owner] = { ...lightFor(lamp, cellsOf(Object.keys(values[id]!)), given), ...given };
   }
   return next;
 }

@@ -14,6 +14,7 @@ const show = showWith(
   scene('high', { a: { Dimmer: 0.8 }, h: { Pan: 0.8 } }),
   scene('over', { a: { Dimmer: 0.5 } }, { priority: 150 }),
   scene('later', { a: { Dimmer: 0.1 } }, { fadeInMs: 10_000 }),
+  scene('brighter', { a: { Dimmer: 0.7 } }, { fadeInMs: 10_000 }),
   scene('glide', { h: { Pan: 0.1 } }, { fadeInMs: 10_000 }),
   make('effect', {
     id: 'effect:scale',
@@ -78,6 +79,11 @@ describe('who sets what, and why', () => {
   test('what fades in counts with what is below; what has not begun is silent', () => {
     // A level over nothing is sent as far as it is in; over another value it is mixed with that.
     assert.deepEqual(stack(ask([play('scene:later')], 'Dimmer')), ['At rest: covered', 'later: wins']);
+    assert.deepEqual(stack(ask([play('scene:later'), play('scene:brighter')], 'Dimmer')), [
+      'At rest: covered',
+      'later: lower',
+      'brighter: wins',
+    ]);
     assert.deepEqual(stack(ask([play('scene:high'), play('scene:glide')], 'Pan', 'unit:h')), [
       'At rest: covered',
       'high: counts',

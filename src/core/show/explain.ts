@@ -186,7 +186,6 @@ function judged(stack: readonly Draft[], attribute: string): Influence[] {
   const highest = attributeInfo(attribute)?.merge === 'htp';
   const found: Influence[] = [];
   let over: Draft | null = null;
-  let fading = -1;
   for (let i = stack.length - 1; i >= 0; i--) {
     const { before: _, failed, ...draft } = stack[i]!;
     const entry = stack[i]!;
@@ -203,19 +202,22 @@ function judged(stack: readonly Draft[], attribute: string): Influence[] {
     )
       verdict = 'lower';
     else if (covers(entry)) {
-      verdict = fading < 0 ? 'wins' : 'counts';
       over = entry;
-      if (fading >= 0 && highest && entry.after === 0) {
-        verdict = 'covered';
-        found[fading] = { ...found[fading]!, verdict: 'wins' };
-      }
-    } else if (isFade(entry)) {
-      verdict = 'fading';
-      fading = found.length;
-    } else verdict = 'counts';
+      verdict = found.some((f) => f.verdict === 'fading') ? 'counts' : 'wins';
+    } else verdict = isFade(entry) ? 'fading' : 'counts';
     found.push({ ...draft, verdict });
   }
-  return found.reverse();
+  return (highest && over?.after === 0 ? overNothing(found) : found).reverse();
+}
+
+/** Levels that fade over nothing, from the top down: the uppermost is what is sent, those below it are lower. */
+function overNothing(found: readonly Influence[]): Influence[] {
+  const top = found.findIndex((f) => f.verdict === 'fading');
+  if (top < 0) return [...found];
+  return found.map((f, i) => {
+    if (f.verdict === 'fading') return { ...f, verdict: i === top ? 'wins' : 'lower' };
+    return f.verdict === 'counts' && f.after === 0 ? { ...f, verdict: 'covered' } : f;
+  });
 }
 
 /** A scene, chase or the like on its way in or out. */

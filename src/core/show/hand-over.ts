@@ -4,6 +4,8 @@ import { splitAttributeKey } from '../profile/attributes.ts';
 import { specOf, type EffectSpec } from '../records/effect.ts';
 import type { SceneRecord } from '../records/index.ts';
 import type { UnitValues } from '../records/scene.ts';
+import type { Now } from './apply-live.ts';
+import { hasLevel } from './bring-light.ts';
 import type { LiveCommand } from './command.ts';
 import { newPlay, PLAYING_LIMIT, type LiveState, type Play } from './state.ts';
 
@@ -13,9 +15,7 @@ import { newPlay, PLAYING_LIMIT, type LiveState, type Play } from './state.ts';
  */
 export function storedSpec(hand: LiveState['hand'], { spec, on }: Play): EffectSpec | null {
   if (!spec) return null;
-  const level = (id: LitId): boolean =>
-    Object.keys(hand[id] ?? {}).some((key) => splitAttributeKey(key).attribute === 'Dimmer');
-  const scaled = (on ?? []).length > 0 && (on ?? []).every(level);
+  const scaled = on !== null && on.length > 0 && on.every((id) => hasLevel(hand[id]));
   return specOf(scaled ? { ...spec, levels: 'scale' } : spec);
 }
 
@@ -27,7 +27,7 @@ export function handOver(
   state: LiveState,
   command: Extract<LiveCommand, { do: 'handOver' }>,
   document: Document,
-  now: { readonly ms: number; readonly beat: number },
+  now: Now,
   newId: string,
 ): LiveState {
   const begun: Play[] = [];

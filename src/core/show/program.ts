@@ -47,7 +47,7 @@ export const MOOD_PRIORITY = 50;
 const MOOD_FADE_MS = 1000;
 const REST_FADE_MS = 1000;
 /** Steps within steps within steps: deeper is shown as nothing. */
-const DEEPEST = 4;
+export const DEEPEST = 4;
 
 /** The units a record or play is held to; null for all. Within an area are also areas that lie in it. */
 export function reachOf(document: Document, ...limits: readonly (Reach | Id<'area'> | null)[]): Reach {
