@@ -3,7 +3,7 @@ import type { Logger } from 'pino';
 import { FaultError } from '../core/faults.ts';
 import type { EngineHealth, FromEngine } from '../core/protocol/link.ts';
 import { EMPTY_NETWORK, type NetworkAsk, type NetworkAnswer, type NetworkState } from '../core/protocol/network.ts';
-import { diffNetwork, wholeNetwork } from '../core/protocol/network-diff.ts';
+import { applyNetwork, diffNetwork, wholeNetwork } from '../core/protocol/network-diff.ts';
 import { applyLive, idsNamedBy, initialLive, isOver, type LiveCommand, type LiveState } from '../core/show/index.ts';
 import type { AnyRecord } from '../core/records/index.ts';
 import { ControlServer } from './control.ts';
@@ -238,10 +238,10 @@ export class Engine {
 
   #tellNetwork(): void {
     if (!this.#network) return;
-    const state = this.#network.state();
-    this.#control.broadcast({ type: 'network', delta: diffNetwork(this.#toldNetwork, state), whole: false });
-    // As it was told: devices change in place while they are read.
-    this.#toldNetwork = structuredClone(state);
+    // Devices change in place while they are read: what was told is kept as those have it who were told.
+    const delta = structuredClone(diffNetwork(this.#toldNetwork, this.#network.state()));
+    this.#control.broadcast({ type: 'network', delta, whole: false });
+    this.#toldNetwork = applyNetwork(this.#toldNetwork, delta);
   }
 
   /** A desk that comes in works something; what it names may be gone. */

@@ -4,47 +4,15 @@ import type { EngineHealth, OutputHealth } from '../protocol/link.ts';
 import { EMPTY_NETWORK, type FoundNode, type FoundSource, type NetworkState } from '../protocol/network.ts';
 import { make, type AnyRecord } from '../records/index.ts';
 import { initialLive, newPlay, type LiveState } from '../show/index.ts';
+import { engine as engineOf, output } from '../../../tests/support/health.ts';
 import { scene, showWith, units } from '../../../tests/support/rig.ts';
 import { rangeWords, signalPath, type PathLink } from './index.ts';
 import { sameNetwork, worstOf } from './path.ts';
 
-const health = (over: Partial<OutputHealth> = {}): OutputHealth => ({
-  id: 'output:o',
-  name: 'Gate',
-  protocol: 'artnet',
-  enabled: true,
-  universes: 1,
-  packetsPerSecond: 40,
-  packets: 1,
-  errors: 0,
-  lastError: null,
-  says: null,
-  gateways: [],
-  ...over,
-});
-const engine = (output: OutputHealth, over: Partial<EngineHealth> = {}): EngineHealth => ({
-  pid: 1,
-  uptimeS: 1,
-  showId: 'show:test',
-  revision: 1,
-  showFaults: [],
-  database: true,
-  frameRateAsked: 40,
-  frameRateMeasured: 40,
-  latenessP50Ms: 0,
-  latenessP99Ms: 1,
-  latenessMaxMs: 2,
-  frames: 1,
-  framesLate: 0,
-  framesSkipped: 0,
-  renderMs: 1,
-  universes: 1,
-  realtime: false,
-  flashesHeld: false,
-  failedPlays: {},
-  outputs: [output],
-  ...over,
-});
+const health = (over: Partial<OutputHealth> = {}): OutputHealth =>
+  output({ id: 'output:o', name: 'Gate', universes: 1, packetsPerSecond: 40, ...over });
+const engine = (of: OutputHealth, over: Partial<EngineHealth> = {}): EngineHealth =>
+  engineOf({ showId: 'show:test', universes: 1, realtime: false, outputs: [of], ...over });
 const node = (over: Partial<FoundNode> = {}): FoundNode => ({
   ip: '192.168.1.20',
   bindIndex: 1,

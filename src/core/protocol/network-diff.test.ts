@@ -22,6 +22,14 @@ const node = (ip: string, over: Partial<NetworkState['nodes'][number]> = {}): Ne
 const with_ = (over: Partial<NetworkState>): NetworkState => ({ ...EMPTY_NETWORK, ...over });
 
 describe('what is told of the network', () => {
+  test('what changes in place is news, too, where what was told is kept as those have it who were told', () => {
+    const device = { uid: '7ff1:0000a101', state: 'reading' };
+    const state = with_({ rdm: [device] as never });
+    const first = structuredClone(diffNetwork(EMPTY_NETWORK, state));
+    const told = applyNetwork(EMPTY_NETWORK, first);
+    device.state = 'ready';
+    assert.deepEqual(diffNetwork(told, state).put, { rdm: [device] });
+  });
   test('a device that is there and was seen again is no news; one that is lost is, with when', () => {
     const before = with_({ nodes: [node('10.0.0.1'), node('10.0.0.2')] });
     const again = with_({ now: 9, nodes: [node('10.0.0.1', { lastSeenMs: 9 }), node('10.0.0.2', { lastSeenMs: 8 })] });

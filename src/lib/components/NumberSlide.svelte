@@ -56,8 +56,8 @@
 <style>
   .row {
     display: grid;
-    grid-template-columns: 82px minmax(60px, 1fr) auto;
-    gap: 2px 8px;
+    grid-template-columns: minmax(64px, 82px) minmax(40px, 1fr) auto;
+    gap: 2px 6px;
     align-items: center;
     min-height: 30px;
     min-width: 0;
@@ -75,7 +75,7 @@
   }
   .entry {
     display: inline-grid;
-    grid-template-columns: 52px 34px;
+    grid-template-columns: 52px 32px;
     gap: 4px;
     align-items: center;
     font-size: 12.5px;

@@ -7,12 +7,12 @@ import { homeFraction, type Programmable } from '$core/profile/layout.ts';
 import { readCell, sentFraction, type CellLight } from '$core/profile/readout.ts';
 import type { Preset } from '$core/ready/presets.ts';
 import { colourValues, readyFor, takesColour, type ReadyLook } from '$core/ready/ready.ts';
-import type { PaletteRecord } from '$core/records/index.ts';
+import type { PaletteRecord, SceneRecord } from '$core/records/index.ts';
 import type { AttributeValue, PlainValue, UnitValues } from '$core/records/scene.ts';
 import type { Channel } from '$core/records/profile.ts';
 import { fanPlaces, type FanShape } from '$core/show/fan.ts';
-import { paletteFamilyOf, wholeOf } from '$core/show/store.ts';
-import type { LiveState, Play } from '$core/show/index.ts';
+import { paletteFamilyOf, storedInto, wholeOf, type StoreMode, type Values } from '$core/show/store.ts';
+import { isPlaying, type LiveState, type Play } from '$core/show/index.ts';
 import type { LiveClient } from '../live/client.svelte.ts';
 import type { Rig } from './rig.svelte.ts';
 import type { Selection } from './selection.svelte.ts';
@@ -80,6 +80,19 @@ export class Hand {
    * times a second while the controls are to be seen.
    */
   async readSent(): Promise<void> {
+    if (this.#reading) return;
+    this.#reading = true;
+    try {
+      await this.#readSent();
+    } catch {
+      // What cannot be told now is asked again.
+    } finally {
+      this.#reading = false;
+    }
+  }
+  #reading = false;
+
+  async #readSent(): Promise<void> {
     const next = new Map<string, number>();
     const madeUp = new Map<string, LitId>();
     for (const { attribute, channel, unitIds } of this.attributes) {
@@ -242,6 +255,28 @@ export class Hand {
   /** What was stored plays from its record from now on, and leaves the hand. */
   handOver(scene: SceneId | null, stored: LiveState['hand'], effects: { playId: string; target: EffectId }[]): void {
     void this.#live.command({ do: 'handOver', scene, hand: stored, effects });
+  }
+
+  /**
+   * Stores what is by hand into a scene, which takes it over once it is kept. Where the scene does not play, `begins`
+   * lets it begin; else the hand stays as it is, for the scene would bring along what else is in it. False when refused.
+   */
+  storeInto(scene: SceneRecord, mode: StoreMode, begins: boolean): boolean {
+    const own = this.snapshot();
+    const values = storedInto(scene.values as Values, own as Values, mode);
+    const words = { add: 'Store into', replace: 'Replace', takeOut: 'Take out of' }[mode];
+    const takesOver = mode !== 'takeOut' && begins ? scene.id : null;
+    const leaves = mode === 'takeOut' || begins || isPlaying(this.#live.live!, scene.id);
+    return this.#live.edit(`${words} ${scene.name}`, { put: [{ ...scene, values }], remove: [] }, (saved) => {
+      if (saved && leaves) this.handOver(takesOver, own, []);
+      else if (saved)
+        this.#live.tell('note', `Stored into ${scene.name}, which does not play`, 'It is still by hand too.');
+    });
+  }
+
+  /** What is by hand at this moment, as values that can be kept. */
+  snapshot(): LiveState['hand'] {
+    return structuredClone($state.snapshot(this.values)) as LiveState['hand'];
   }
 
   /** What was stored in a palette stays by hand, and follows the palette from now on. */

@@ -4,6 +4,7 @@
   import Choice from '$lib/components/Choice.svelte';
   import AddUnits from '$lib/components/kit/AddUnits.svelte';
   import ChannelTable from '$lib/components/kit/ChannelTable.svelte';
+  import KitRow from '$lib/components/kit/KitRow.svelte';
   import ImportReport from '$lib/components/kit/ImportReport.svelte';
   import ModeCompare from '$lib/components/kit/ModeCompare.svelte';
   import MoodMatrix from '$lib/components/kit/MoodMatrix.svelte';
@@ -22,7 +23,6 @@
   import { Opened } from '$lib/state/opened.svelte.ts';
   import { sentence } from '$lib/state/words.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
-  import Star from '@lucide/svelte/icons/star';
 
   const app = getApp();
   const kit = new Kit(app);
@@ -124,59 +124,30 @@
       <div class="rows" role="grid" aria-label="Profiles" tabindex="0" onkeydown={move}>
         {#if kit.query !== ''}
           {#each kit.forms as item (item.id)}
-            <div
-              id="kit-{item.id}"
-              class="profile"
-              role="row"
-              tabindex="-1"
-              aria-selected={item.id === openId}
-              onclick={() => opened.open(item.id)}
-              onkeydown={(e) => e.key === 'Enter' && opened.open(item.id)}
-            >
-              <span role="gridcell"></span>
-              <span class="model" role="gridcell"><b>{item.name}</b> <span class="quiet">{item.about}</span></span>
-              <span class="kind quiet" role="gridcell">prop</span>
-              <span class="modes" role="gridcell"
-                ><span class="num chip">{cellCount(shapes[item.id] ?? item.shape)} cells</span></span
-              >
-              <span role="gridcell"></span>
-            </div>
+            <KitRow
+              id={item.id}
+              on={item.id === openId}
+              open={() => opened.open(item.id)}
+              name={item.name}
+              about={item.about}
+              kind="prop"
+              sizes={[`${cellCount(shapes[item.id] ?? item.shape)} cells`]}
+            />
           {/each}
         {/if}
         {#each kit.found as profile (profile.id)}
-          <div
-            id="kit-{profile.id}"
-            class="profile"
-            role="row"
-            tabindex="-1"
-            aria-selected={profile.id === chosen?.id}
-            onclick={() => opened.open(profile.id)}
-            onkeydown={(e) => e.key === 'Enter' && opened.open(profile.id)}
-          >
-            <span role="gridcell"
-              ><button
-                type="button"
-                class="star"
-                aria-pressed={kit.favourites.has(profile.id)}
-                aria-label="Favourite {profile.model}"
-                onclick={(e) => {
-                  e.stopPropagation();
-                  kit.toggleFavourite(profile);
-                }}><Star size={15} fill={kit.favourites.has(profile.id) ? 'currentColor' : 'none'} /></button
-              ></span
-            >
-            <span class="model" role="gridcell"
-              ><b>{profile.model}</b>
-              <span class="quiet">{profile.maker}{isLibrary(profile) ? '' : ', own'}</span></span
-            >
-            <span class="kind quiet" role="gridcell">{KIND_WORDS[profile.fixtureKind]}</span>
-            <span class="modes" role="gridcell"
-              >{#each profile.modes as m (m.key)}<span class="num chip">{footprintOf(m)} ch</span>{/each}</span
-            >
-            <span class="used num quiet" role="gridcell"
-              >{kit.used.get(profile.id) ? `${kit.used.get(profile.id)} in the rig` : ''}</span
-            >
-          </div>
+          <KitRow
+            id={profile.id}
+            on={profile.id === chosen?.id}
+            open={() => opened.open(profile.id)}
+            name={profile.model}
+            about={`${profile.maker}${isLibrary(profile) ? '' : ', own'}`}
+            kind={KIND_WORDS[profile.fixtureKind]}
+            sizes={profile.modes.map((m) => `${footprintOf(m)} ch`)}
+            used={kit.used.get(profile.id) ? `${kit.used.get(profile.id)} in the rig` : ''}
+            favourite={kit.favourites.has(profile.id)}
+            star={() => kit.toggleFavourite(profile)}
+          />
         {/each}
       </div>
       {#if kit.found.length === 0 && kit.forms.length === 0}
@@ -282,37 +253,6 @@
     overflow-y: auto;
     padding: 0 16px;
   }
-  .profile {
-    display: grid;
-    grid-template-columns: 24px minmax(190px, 2fr) minmax(90px, 1fr) minmax(150px, 2fr) 104px;
-    gap: 12px;
-    align-items: center;
-    min-height: 34px;
-    padding: 3px 8px;
-    border-bottom: 1px solid var(--line);
-    border-left: 3px solid transparent;
-    cursor: pointer;
-  }
-  .profile:hover {
-    background: var(--hover);
-  }
-  .profile[aria-selected='true'] {
-    background: var(--amber-wash);
-    border-left-color: var(--amber);
-  }
-  .star {
-    display: grid;
-    place-items: center;
-    width: 26px;
-    height: 26px;
-    border: 0;
-    background: none;
-    color: var(--quiet);
-    padding: 0;
-  }
-  .star[aria-pressed='true'] {
-    color: var(--amber);
-  }
   .recent {
     display: flex;
     align-items: center;
@@ -329,27 +269,6 @@
   }
   .tabs > .quiet {
     margin-left: auto;
-  }
-  .model {
-    overflow: hidden;
-    text-overflow: ellipsis;
-    white-space: nowrap;
-  }
-  .modes {
-    display: flex;
-    gap: 6px;
-    flex-wrap: wrap;
-  }
-  .chip {
-    border: 1px solid var(--line-strong);
-    border-radius: 4px;
-    padding: 0 6px;
-    font-size: 12.5px;
-  }
-  .used {
-    text-align: right;
-    font-size: 12.5px;
-    white-space: nowrap;
   }
   .none {
     padding: 24px 8px;
@@ -395,14 +314,5 @@
   dd {
     margin: 0;
     text-align: right;
-  }
-  @media (max-width: 760px) {
-    .profile {
-      grid-template-columns: 24px minmax(0, 1fr) auto;
-    }
-    .kind,
-    .used {
-      display: none;
-    }
   }
 </style>

@@ -134,7 +134,6 @@
         >Solo</Button
       >
     </div>
-    <PlayingList />
     <div class="pace" role="group" aria-label="Pace of everything">
       <span>Pace <b class="num">×{Math.round(pace * 100) / 100}</b></span>
       <Button
@@ -186,6 +185,7 @@
       onclick={() => app.live.command({ do: 'dark', on: !(dark && real?.darkHaze), haze: !(dark && real?.darkHaze) })}
       >Dark with haze and fog</Button
     >
+    <PlayingList />
   {/snippet}
 </Step>
 

@@ -6,8 +6,7 @@
   import { effectColour } from '$core/show/effect/compile.ts';
   import { unlitIn, withLightOf } from '$core/show/bring-light.ts';
   import { storedSpec } from '$core/show/hand-over.ts';
-  import { isPlaying } from '$core/show/index.ts';
-  import { familiesOf, storedInto, storedPalette, type StoreMode } from '$core/show/store.ts';
+  import { familiesOf, storedPalette, type StoreMode } from '$core/show/store.ts';
   import { make, type AnyRecord, type EffectRecord } from '$core/records/index.ts';
   import type { PaletteFamily } from '$core/records/palette.ts';
   import type { UnitValues } from '$core/records/scene.ts';
@@ -30,8 +29,6 @@
   let into = $state('');
   let mode = $state<StoreMode>('add');
   let family = $state<PaletteFamily>('colour');
-  const copyHand = (): Record<LitId, UnitValues> =>
-    structuredClone($state.snapshot(app.hand.values)) as Record<LitId, UnitValues>;
   const values = $derived(app.hand.unitIds.length);
   const effects = $derived(app.hand.effects);
   const families = $derived(familiesOf(app.hand.values as Record<LitId, UnitValues>));
@@ -62,7 +59,7 @@
   function effectRecords(): StoredEffect[] {
     const first = nextNumberOf(app.rig.effects);
     return effects.flatMap((play, i): StoredEffect[] => {
-      const spec = storedSpec(copyHand(), play);
+      const spec = storedSpec(app.hand.snapshot(), play);
       if (!spec) return [];
       const words = effectWords(spec);
       const own = values === 0 && i === 0 && name.trim() !== '' ? name.trim() : words;
@@ -73,15 +70,12 @@
     });
   }
   /** Stores, and once it is kept lets `then` take over from the hand: until then the stage stays as it is. */
-  function finish(
-    label: string,
-    put: AnyRecord[],
-    choose: string | undefined,
-    close: () => void,
-    then: () => void,
-  ): void {
+  function finish(label: string, put: AnyRecord[], choose: string, close: () => void, then: () => void): void {
     if (!app.live.edit(label, { put, remove: [] }, (saved) => saved && then())) return;
-    if (choose) openIn('/scenes', choose);
+    stored(choose, close);
+  }
+  function stored(id: string, close: () => void): void {
+    openIn('/scenes', id);
     name = '';
     close();
   }
@@ -90,14 +84,19 @@
   let takeLight = $state(true);
   /** What goes into a new scene: what was touched, and the light it is seen in. */
   async function sceneValues(): Promise<Record<LitId, UnitValues>> {
-    const own = copyHand();
+    const own = app.hand.snapshot();
     if (!takeLight || unlit.length === 0) return own;
-    const now = await app.live.preview.ask({ what: 'values', units: unlit, nowMs: app.live.now() });
+    const units = unlit.flatMap((id) => [id, app.rig.lit(id)?.unit.id ?? id]);
+    // Where it cannot be told what they are lit at, it is full.
+    const now = await app.live.preview.ask({ what: 'values', units, nowMs: app.live.now() }).catch(() => ({}));
     return withLightOf(app.live.document, own, now);
   }
+  let storing = false;
   async function storeNew(close: () => void): Promise<void> {
-    const stored = effectRecords();
-    const own = await sceneValues();
+    if (storing) return;
+    storing = true;
+    const own = await sceneValues().finally(() => (storing = false));
+    const made = effectRecords();
     const scene =
       values > 0
         ? make('scene', {
@@ -108,28 +107,21 @@
             values: own,
           })
         : null;
-    const put = [...(scene ? [scene] : []), ...stored.map((s) => s.record)];
+    const put = [...(scene ? [scene] : []), ...made.map((m) => m.record)];
     const first = put[0];
     if (!first) return;
-    const over = stored.map(({ playId, record }) => ({ playId, target: record.id }));
+    const over = made.map(({ playId, record }) => ({ playId, target: record.id }));
     finish(`Store ${first.name}`, put, first.id, close, () => app.hand.handOver(scene?.id ?? null, own, over));
   }
   function storeInto(close: () => void): void {
     const scene = app.rig.scenes.find((s) => s.id === into);
     if (!scene) return;
-    const own = copyHand();
-    const next = storedInto(scene.values, own, mode);
-    const words = { add: 'Store into', replace: 'Replace', takeOut: 'Take out of' }[mode];
-    const shown = isPlaying(app.live.live!, scene.id);
-    finish(`${words} ${scene.name}`, [{ ...scene, values: next }], scene.id, close, () => {
-      // A scene that does not play would bring along what else is in it: then the hand stays as it is.
-      if (mode === 'takeOut' || shown) app.hand.handOver(null, own, []);
-      else app.live.tell('note', `Stored into ${scene.name}, which does not play`, 'It is still by hand too.');
-    });
+    if (!app.hand.storeInto(scene, mode, false)) return;
+    stored(scene.id, close);
   }
   function storePalette(close: () => void): void {
     if (!chosenFamily) return;
-    const own = copyHand();
+    const own = app.hand.snapshot();
     const said = storedPalette(app.live.document, chosenFamily, own);
     const mixture = mixtureOf(said.all);
     const known = app.rig.palettes.find((p) => p.id === into);

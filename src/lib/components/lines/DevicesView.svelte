@@ -85,7 +85,7 @@
 
   <section aria-label="Art-Net devices">
     <h2>Art-Net devices</h2>
-    <table>
+    <table class="plain">
       <thead
         ><tr
           ><th>Device</th><th>Address</th><th>Ports out</th><th>Ports in</th><th>Firmware</th><th>State</th><th
@@ -130,7 +130,7 @@
 
   <section aria-label="Other sources">
     <h2>Other sources on the network</h2>
-    <table>
+    <table class="plain">
       <thead
         ><tr
           ><th>Source</th><th>Address</th><th>Universes</th><th class="n">Priority</th><th class="n">Packets</th><th
@@ -165,7 +165,7 @@
 
   <section aria-label="Ports and hubs">
     <h2>Serial ports, hubs and strings</h2>
-    <table>
+    <table class="plain">
       <thead><tr><th>What</th><th>Where</th><th>About</th><th>State</th><th></th></tr></thead>
       <tbody>
         {#each net.ports as port (port.path)}
@@ -240,14 +240,9 @@
     overflow-x: auto;
   }
   table {
-    width: 100%;
-    border-collapse: collapse;
     margin-top: 4px;
   }
   th {
-    text-align: left;
-    font-weight: 500;
-    color: var(--quiet);
     font-size: 12.5px;
     padding: 3px 8px;
     border-bottom: 1px solid var(--line-strong);

@@ -40,7 +40,7 @@
         >
       </header>
       {#if input.enabled}
-        <table>
+        <table class="plain">
           <thead
             ><tr
               ><th>On the wire</th><th>Ours</th><th>From</th><th class="n">Packets</th><th class="n">Lost</th><th
@@ -111,14 +111,7 @@
     font-weight: 600;
     padding: 6px 0;
   }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-  }
   th {
-    text-align: left;
-    font-weight: 500;
-    color: var(--quiet);
     font-size: 12.5px;
   }
   td,

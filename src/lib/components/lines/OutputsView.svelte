@@ -16,7 +16,7 @@
 </script>
 
 <section aria-label="Outputs">
-  <table>
+  <table class="plain">
     <thead
       ><tr
         ><th>Output</th><th>Protocol</th><th>To</th><th>Universes (ours → wire)</th><th class="n">Packets</th><th
@@ -70,14 +70,7 @@
     overflow: auto;
     padding: 4px 16px 24px;
   }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-  }
   th {
-    text-align: left;
-    font-weight: 500;
-    color: var(--quiet);
     padding: 4px 8px;
     border-bottom: 1px solid var(--line-strong);
   }

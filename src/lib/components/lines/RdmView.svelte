@@ -102,7 +102,7 @@
     >
   </div>
   <div class="table">
-    <table>
+    <table class="plain">
       <thead>
         <tr
           ><th>Unit in the patch</th><th class="n">Address</th><th class="n">Slots</th><th>Verdict</th><th>Device</th
@@ -200,14 +200,7 @@
     overflow: auto;
     min-width: 0;
   }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-  }
   th {
-    text-align: left;
-    font-weight: 500;
-    color: var(--quiet);
     font-size: 12.5px;
     padding: 3px 8px;
     position: sticky;

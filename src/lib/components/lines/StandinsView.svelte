@@ -122,7 +122,7 @@
             </div>
           {/if}
           {#if standin.ports.length > 0}
-            <table>
+            <table class="plain">
               <thead
                 ><tr
                   ><th>Port</th><th>{standin.kind === 'artnet' ? 'Port-address' : 'Universe'}</th><th class="n"
@@ -249,14 +249,9 @@
     border: 1px solid var(--line-strong);
   }
   table {
-    width: 100%;
-    border-collapse: collapse;
     font-size: 13px;
   }
   th {
-    text-align: left;
-    font-weight: 500;
-    color: var(--quiet);
     font-size: 12px;
   }
   td,

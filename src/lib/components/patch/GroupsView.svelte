@@ -40,7 +40,7 @@
       >
       <Button onclick={() => create(true)}><Plus size={16} /> By rule</Button>
     </header>
-    <ul>
+    <ul class="rows">
       {#each app.rig.groups as group (group.id)}
         {@const tag = group.tag ? tags.get(group.tag) : undefined}
         <li>
@@ -101,28 +101,8 @@
   h2 {
     flex: 1;
   }
-  ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
   li button {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-    width: 100%;
     min-height: 32px;
-    border: 0;
-    border-left: 3px solid transparent;
-    background: none;
-    text-align: left;
-  }
-  li button:hover {
-    background: var(--hover);
-  }
-  .on {
-    background: var(--amber-wash);
-    border-left-color: var(--amber);
   }
   .grow {
     flex: 1;

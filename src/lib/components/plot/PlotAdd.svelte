@@ -40,7 +40,7 @@
   aria-label="What to add"
   onkeydown={(e) => e.key === 'Enter' && items[0] && choose(items[0].id)}
 />
-<ul aria-label="What can be added">
+<ul class="rows" aria-label="What can be added">
   {#each items.slice(0, MOST) as item (item.id)}
     <li>
       <button type="button" aria-pressed={item.id === desk.placing?.id} onclick={() => choose(item.id)}
@@ -89,9 +89,6 @@
 {/if}
 
 <style>
-  a {
-    color: var(--amber-text);
-  }
   input {
     border: 1px solid var(--line);
     border-radius: var(--radius);
@@ -102,28 +99,6 @@
   ul {
     max-height: 38vh;
     overflow: auto;
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
-  li button {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-    width: 100%;
-    min-height: 30px;
-    padding: 2px 6px;
-    border: 0;
-    border-left: 3px solid transparent;
-    background: none;
-    text-align: left;
-  }
-  li button:hover {
-    background: var(--hover);
-  }
-  li [aria-pressed='true'] {
-    background: var(--amber-wash);
-    border-left-color: var(--amber);
   }
   .grow {
     flex: 1;

@@ -42,7 +42,7 @@
     <input type="search" bind:value={filter} placeholder="Filter units" aria-label="Filter units" />
     {#if app.rig.groups.length > 0}
       <h2>Groups</h2>
-      <ul>
+      <ul class="rows">
         {#each app.rig.groups as group (group.id)}
           <li>
             <button
@@ -58,7 +58,7 @@
       </ul>
     {/if}
     <h2>Units</h2>
-    <ul>
+    <ul class="rows">
       {#each units.slice(0, MOST) as unit (unit.id)}
         <li>
           <button
@@ -95,23 +95,8 @@
   h2 {
     padding-top: 4px;
   }
-  ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
-  }
   button {
-    display: flex;
-    gap: 8px;
-    align-items: center;
     justify-content: space-between;
-    width: 100%;
-    min-height: 28px;
-    padding: 2px 6px;
-    border: 0;
-    border-left: 3px solid transparent;
-    background: none;
-    text-align: left;
   }
   button > span {
     overflow: hidden;
@@ -120,12 +105,5 @@
   }
   .grow {
     flex: 1;
-  }
-  button:hover {
-    background: var(--hover);
-  }
-  .on {
-    background: var(--amber-wash);
-    border-left-color: var(--amber);
   }
 </style>

@@ -7,7 +7,6 @@
   import { MOODS, type Mood } from '$core/records/profile.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveSeconds, saveWhole } from '$lib/state/entry.ts';
-  import type { LiveState } from '$core/show/index.ts';
   import { storedInto, type Values } from '$core/show/store.ts';
   import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';
@@ -43,13 +42,6 @@
   function takeOut(id: LitId, keys: readonly string[]): void {
     const out = Object.fromEntries(keys.map((key) => [key, values[id]![key]!]));
     put(`Take out of ${scene.name}`, { values: storedInto(values, { [id]: out }, 'takeOut') });
-  }
-  /** Adds what is by hand now; the rest of the scene stays. */
-  function addHand(): void {
-    const own = $state.snapshot(app.hand.values) as LiveState['hand'];
-    const next = storedInto(values, own as Values, 'add');
-    const change = { put: [{ ...scene, values: next }], remove: [] };
-    app.live.edit(`Store into ${scene.name}`, change, (saved) => saved && app.hand.handOver(scene.id, own, []));
   }
   /** Takes the scene into the hand, to change it and store it again. */
   function intoHand(): void {
@@ -93,7 +85,7 @@
         kind={handUnits > 0 ? 'main' : 'plain'}
         disabled={handUnits === 0}
         title="Adds what is by hand to this scene"
-        onclick={addHand}>Store hand here</Button
+        onclick={() => app.hand.storeInto(scene, 'add', true)}>Store hand here</Button
       >
       <Button disabled={rows.length === 0} title="Takes the scene's values into the hand" onclick={intoHand}
         >Into the hand</Button
@@ -121,7 +113,7 @@
       This scene touches nothing yet. Select units, change them by hand in the tail, then <i>Store hand here</i>.
     </p>
   {:else}
-    <table>
+    <table class="plain">
       <thead><tr><th class="n">No.</th><th>Unit</th><th>In this scene: only what was touched</th></tr></thead>
       <tbody>
         {#each rows as { id, unit, part, name, layout, values } (id)}
@@ -205,14 +197,7 @@
   .empty {
     padding: 20px 0;
   }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-  }
   th {
-    text-align: left;
-    font-weight: 500;
-    color: var(--quiet);
     padding: 4px 8px;
     border-bottom: 1px solid var(--line-strong);
   }

@@ -83,12 +83,13 @@
     padding: 0;
   }
   .head {
-    display: grid;
-    grid-template-columns: 1fr auto auto auto;
+    display: flex;
+    flex-wrap: wrap;
     align-items: center;
-    gap: 4px;
+    gap: 0 4px;
   }
   .name {
+    flex: 1 1 130px;
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;

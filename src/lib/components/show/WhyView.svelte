@@ -19,8 +19,10 @@
   let found = $state.raw<readonly Explanation[]>([]);
   async function ask(units: readonly LitId[]): Promise<void> {
     const attributes = ['Dimmer', 'Dimmer#1', ...COLOUR_ATTRIBUTES.flatMap((a) => [a, `${a}#1`])];
-    const answer = await app.live.preview.ask({ what: 'explain', units, attributes, nowMs: app.live.now() });
-    if (units === listed) found = answer;
+    const asking = app.live.preview.ask({ what: 'explain', units, attributes, nowMs: app.live.now() });
+    // What cannot be told now is asked again.
+    const answer = await asking.catch(() => null);
+    if (answer && units === listed) found = answer;
   }
   $effect(() => {
     const units = listed;
@@ -62,7 +64,7 @@
       Nobody is selected: these are all units. Press one for all of its reasons.
     </p>{/if}
   {#if rows.length > 1}
-    <table>
+    <table class="plain">
       <thead><tr><th class="n">No.</th><th>Unit</th><th>Level by</th><th>Colour by</th></tr></thead>
       <tbody>
         {#each rows as row (row.id)}
@@ -95,15 +97,6 @@
 {/if}
 
 <style>
-  table {
-    width: 100%;
-    border-collapse: collapse;
-  }
-  th {
-    text-align: left;
-    font-weight: 500;
-    color: var(--quiet);
-  }
   td {
     border-top: 1px solid var(--line);
     height: 32px;

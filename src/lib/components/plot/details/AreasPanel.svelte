@@ -69,7 +69,7 @@
 {#if rows.length === 0}
   <p class="quiet">No areas yet. An area has its own level, and what stands in it follows.</p>
 {/if}
-<ul>
+<ul class="rows">
   {#each rows as { area: item, depth } (item.id)}
     {@const tag = tags.find((t) => t.key === item.tag)}
     <li style:padding-left="{depth * 14}px">
@@ -125,9 +125,6 @@
 
 <style>
   ul {
-    list-style: none;
-    margin: 0;
-    padding: 0;
     display: grid;
     gap: 4px;
   }
@@ -136,21 +133,6 @@
     grid-template-columns: minmax(0, 1fr) 96px;
     gap: 8px;
     align-items: center;
-  }
-  li > button {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-    min-height: 30px;
-    border: 0;
-    border-left: 3px solid transparent;
-    background: none;
-    text-align: left;
-    padding: 2px 6px;
-  }
-  .on {
-    background: var(--amber-wash);
-    border-left-color: var(--amber);
   }
   .grow {
     flex: 1;
