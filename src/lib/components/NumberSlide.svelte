@@ -56,7 +56,7 @@
 <style>
   .row {
     display: grid;
-    grid-template-columns: minmax(64px, 82px) minmax(40px, 1fr) auto;
+    grid-template-columns: 72px minmax(48px, 1fr) auto;
     gap: 2px 6px;
     align-items: center;
     min-height: 30px;
@@ -75,13 +75,13 @@
   }
   .entry {
     display: inline-grid;
-    grid-template-columns: 52px 32px;
+    grid-template-columns: 48px 32px;
     gap: 4px;
     align-items: center;
     font-size: 12.5px;
   }
   .entry input {
-    width: 52px;
+    width: 48px;
     border: 1px solid var(--line);
     border-radius: 4px;
     background: var(--panel);

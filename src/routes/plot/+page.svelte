@@ -65,4 +65,13 @@
     flex: none;
     min-height: 0;
   }
+  /* On a phone the two scroll as one. */
+  @media (max-width: 760px) {
+    .side,
+    .list,
+    .about {
+      flex: none;
+      overflow: visible;
+    }
+  }
 </style>

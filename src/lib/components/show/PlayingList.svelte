@@ -32,18 +32,20 @@
       <div class="head">
         <span class="name">{name}</span>
         <span class="num quiet">{play.releasedAt === null ? since(play.startedAt) : 'fading out'}</span>
-        <Button
-          kind="bare"
-          pressed={play.solo}
-          disabled={play.releasedAt !== null}
-          title="Nothing else that plays is seen"
-          onclick={() => app.live.command({ do: 'soloPlay', playId: play.id, on: !play.solo })}>Solo</Button
-        >
-        <Button
-          kind="bare"
-          disabled={play.releasedAt !== null}
-          onclick={() => app.live.command({ do: 'releasePlay', playId: play.id })}>Let go</Button
-        >
+        <span class="acts">
+          <Button
+            kind="bare"
+            pressed={play.solo}
+            disabled={play.releasedAt !== null}
+            title="Nothing else that plays is seen"
+            onclick={() => app.live.command({ do: 'soloPlay', playId: play.id, on: !play.solo })}>Solo</Button
+          >
+          <Button
+            kind="bare"
+            disabled={play.releasedAt !== null}
+            onclick={() => app.live.command({ do: 'releasePlay', playId: play.id })}>Let go</Button
+          >
+        </span>
       </div>
       {#if play.areaId || play.on || play.flash}
         <p class="quiet">
@@ -82,6 +84,11 @@
     border-color: transparent;
     padding: 0;
   }
+  .acts {
+    display: flex;
+    flex: 0 0 auto;
+    margin-left: auto;
+  }
   .head {
     display: flex;
     flex-wrap: wrap;
@@ -89,7 +96,7 @@
     gap: 0 4px;
   }
   .name {
-    flex: 1 1 130px;
+    flex: 1 1 110px;
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;

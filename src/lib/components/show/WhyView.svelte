@@ -83,6 +83,7 @@
               {row.colour ?? '–'}</td
             >
           </tr>
+          {#if row.id === open}<tr class="reasons"><td></td><td colspan="3"><WhyPanel unitId={row.id} /></td></tr>{/if}
         {/each}
       </tbody>
     </table>
@@ -90,8 +91,8 @@
         and {plural(asked.length - MOST, 'more unit')}: select fewer to see them.
       </p>{/if}
   {/if}
-  {#if open}
-    <h3>{app.rig.lit(open)?.name}</h3>
+  {#if open && rows.length === 1}
+    <h3>{rows[0]!.name}</h3>
     <WhyPanel unitId={open} />
   {/if}
 {/if}
@@ -109,6 +110,11 @@
   }
   tr.on {
     background: var(--amber-wash);
+  }
+  .reasons td {
+    height: auto;
+    padding: 4px 0 12px;
+    border-top: 0;
   }
   td button {
     min-height: 32px;
