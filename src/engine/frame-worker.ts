@@ -87,9 +87,9 @@ function guardRig(): void {
 function takeLive(wire: WireLive, sent: NonNullable<ToFrameThread['programs']>, fadeMs: number): void {
   for (const [ref, program] of sent) programs.set(ref, program);
   const failed = new Map(live?.layers.map((layer) => [layer.program, layer.failed]));
-  const layers = wire.layers.map(({ play, rank, ref }) => {
+  const layers = wire.layers.map(({ ref, ...laid }) => {
     const program = programs.get(ref)!;
-    return { play, rank, program, failed: failed.get(program) ?? null };
+    return { ...laid, program, failed: failed.get(program) ?? null };
   });
   if (fadeMs > 0 && live && rig) fading = { live, frame: makeFrame(rig), fromMs: now(), ms: fadeMs };
   live = { ...wire, layers };

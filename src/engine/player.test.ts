@@ -22,10 +22,10 @@ class FarEnd {
   }
   /** Bytes of each universe at a moment. */
   at(ms: number): Map<number, string> {
-    const layers = this.#live.layers.map(({ play, rank, ref }) => {
+    const layers = this.#live.layers.map(({ ref, ...laid }) => {
       const program = this.#programs.get(ref);
       assert.ok(program, `program ${ref} was sent`);
-      return { play, rank, program, failed: null };
+      return { ...laid, program, failed: null };
     });
     const bytes = render(this.#rig, { ...this.#live, layers }, ms, makeFrame(this.#rig));
     return new Map(Array.from(this.#rig.universes, (u, i) => [u, bytes.subarray(i * 512, i * 512 + 512).join()]));

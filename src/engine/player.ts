@@ -157,11 +157,11 @@ export class Player {
     const prepared = prepareLive(this.#rig, this.#live, (play) => this.programOf(play), this.#played);
     const programs: [number, Program][] = [];
     const sent = new Map<Program, number>();
-    const layers = prepared.layers.map(({ play, program, rank }) => {
+    const layers = prepared.layers.map(({ program, failed: _, ...laid }) => {
       let ref = this.#sent.get(program) ?? sent.get(program);
       if (ref === undefined) programs.push([(ref = this.#nextRef++), program]);
       sent.set(program, ref);
-      return { play, rank, ref };
+      return { ...laid, ref };
     });
     this.#sent = sent;
     this.#programs.keepOnly(this.#live.playing);

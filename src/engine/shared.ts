@@ -1,4 +1,5 @@
-import type { Play, PreparedLive, Program, RigArrays, Safety } from '../core/show/index.ts';
+import type { Layer } from '../core/show/layers.ts';
+import type { PreparedLive, Program, RigArrays, Safety } from '../core/show/index.ts';
 
 /** One of our universes on its way to one address. `key` stays the same as long as receivers see the same stream. */
 export interface WireRoute {
@@ -30,7 +31,7 @@ export interface WireRoute {
 
 /** A prepared live state on its way to the frame thread: programs are large, and sent once. */
 export type WireLive = Omit<PreparedLive, 'layers'> & {
-  readonly layers: readonly { readonly play: Play; readonly rank: number; readonly ref: number }[];
+  readonly layers: readonly (Omit<Layer, 'program' | 'failed'> & { readonly ref: number })[];
 };
 
 /** Main thread to frame thread. What is absent stays as it is; everything in one message takes effect in one frame. */

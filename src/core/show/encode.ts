@@ -25,15 +25,27 @@ export function mixColours(rig: RigArrays, current: Float32Array): void {
 const curved = (rig: RigArrays, level: number, gamma: number): number =>
   gamma === 0 ? level : rig.gammaTables[(gamma - 1) * GAMMA_STEPS + ((level * (GAMMA_STEPS - 1) + 0.5) | 0)]!;
 
-/** Attribute values to bytes: 8, 16 or 24 bit, turned round where a unit is, scaled by a made-up level. */
-export function encode(rig: RigArrays, current: Float32Array, bytes: Uint8Array): void {
-  bytes.fill(0);
-  encode8(rig, current, bytes);
-  encode16(rig, current, bytes);
+/** Attribute values of plain pixels to bytes, scaled by their levels. */
+export function encodeCells(rig: RigArrays, current: Float32Array, bytes: Uint8Array): void {
+  const { count, level, step, colour, gamma, byte } = rig.cells;
+  for (let run = 0; run < count.length; run++) {
+    const curve = gamma[run]!;
+    const stride = step[run]!;
+    let from = colour[run]!;
+    let to = byte[run]!;
+    let by = level[run]!;
+    for (let i = count[run]!; i > 0; i--, from += 3, to += 3, by += stride) {
+      const left = curved(rig, current[by]!, curve);
+      bytes[to] = (current[from]! * left * 255 + 0.5) | 0;
+      bytes[to + 1] = (current[from + 1]! * left * 255 + 0.5) | 0;
+      bytes[to + 2] = (current[from + 2]! * left * 255 + 0.5) | 0;
+    }
+  }
 }
 
-function encode8(rig: RigArrays, current: Float32Array, bytes: Uint8Array): void {
-  const { slot, scale, flip, gamma, offset, count } = rig.bytes8;
+/** All other attribute values to bytes: 8, 16 or 24 bit, turned round where a unit is, scaled by a made-up level. */
+export function encodeRest(rig: RigArrays, current: Float32Array, bytes: Uint8Array): void {
+  const { slot, scale, flip, gamma, offset, count } = rig.rest8;
   for (let run = 0; run < slot.length; run++) {
     const by = scale[run]!;
     const left = by < 0 ? 1 : curved(rig, current[by]!, gamma[run]!);
@@ -44,6 +56,7 @@ function encode8(rig: RigArrays, current: Float32Array, bytes: Uint8Array): void
       for (let i = 0; i < length; i++) bytes[to + i] = ((1 - current[from + i]!) * left * 255 + 0.5) | 0;
     else for (let i = 0; i < length; i++) bytes[to + i] = (current[from + i]! * left * 255 + 0.5) | 0;
   }
+  encode16(rig, current, bytes);
 }
 
 function encode16(rig: RigArrays, current: Float32Array, bytes: Uint8Array): void {

@@ -12,6 +12,10 @@ export interface Layer {
   readonly program: Program;
   /** What decides between layers: see `rankOf`. */
   readonly rank: number;
+  /** A later layer of this rank compares its levels with what was below the rank. */
+  readonly compared: boolean;
+  /** Later layers (by place) that hide this one whole while they are at full. */
+  readonly coveredBy: readonly number[];
   failed: string | null;
 }
 
@@ -40,13 +44,32 @@ const point: ChasePoint = { from: -1, to: -1, mix: 1 };
 export const levelOf = ({ play, program }: Layer, time: LayerTime): number =>
   playLevel(play, program, time.ms, endedMsAgo(play, program, time.tempo, time.ms));
 
+/** True where nothing of a layer is to be seen at a moment: one that lies over it is in at full. */
+export function isCovered(layers: readonly Layer[], { coveredBy }: Layer, time: LayerTime): boolean {
+  for (let i = 0; i < coveredBy.length; i++) {
+    const over = layers[coveredBy[i]!]!;
+    if (over.failed === null && levelOf(over, time) >= 1) return true;
+  }
+  return false;
+}
+
+/** True where a layer gives the same values from now on, until the live state changes. */
+export function isStill(layer: Layer, time: LayerTime): boolean {
+  const { play, program } = layer;
+  if (play.releasedAt !== null || levelOf(layer, time) < 1) return false;
+  if (program.type === 'effect') return program.rate === 0 || play.speed === 0;
+  return program.type === 'scene' && program.times === null;
+}
+
 /** Lays one layer over what is there. Allocates nothing. */
 export function applyLayer(into: Merging, layer: Layer, time: LayerTime): void {
-  const { play, program, rank } = layer;
+  const { play, program, rank, compared } = layer;
   if (program.type === 'scene' && program.times) return applyTimed(into, layer, program, time.ms);
   const level = levelOf(layer, time);
   if (level <= 0) return;
   if (program.type === 'scene') applyRow(into, program, program.values, 0, rank, level);
+  else if (program.type === 'effect')
+    applyEffect(into, program, positionOf(play, program, time.ms, time.beat), rank, level, compared);
   else applyMoving(into, program, positionOf(play, program, time.ms, time.beat), play, time, rank, level);
 }
 

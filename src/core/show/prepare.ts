@@ -2,6 +2,7 @@ import { areaChain } from '../plot/areas.ts';
 import type { Document } from '../document/change.ts';
 import { prepareTest } from '../signal/index.ts';
 import { MAX_SLOTS } from '../units.ts';
+import { comparedLater, coveredBy } from './covering.ts';
 import { rankOf, type Layer } from './layers.ts';
 import { ceilingUnder, prepareMasters } from './prepare-masters.ts';
 import { compileHandEffect, type Program } from './program.ts';
@@ -21,13 +22,21 @@ export function prepareLive(
   document: Document,
 ): PreparedLive {
   const solo = state.playing.some((p) => p.solo && p.releasedAt === null);
-  const layers: Layer[] = [];
+  const laid: Pick<Layer, 'play' | 'program' | 'rank'>[] = [];
   for (const play of state.playing) {
     if (solo && !play.solo) continue;
     const program = programOf(play);
-    if (program) layers.push({ play, program, rank: rankOf(play, program, depthOf(document, play)), failed: null });
+    if (program) laid.push({ play, program, rank: rankOf(play, program, depthOf(document, play)) });
   }
-  layers.sort((a, b) => a.rank - b.rank || a.play.startedAt - b.play.startedAt);
+  laid.sort((a, b) => a.rank - b.rank || a.play.startedAt - b.play.startedAt);
+  const compared = comparedLater(laid);
+  const covered = coveredBy(laid, rig.arrays.slotCount);
+  const layers = laid.map((layer, i) => ({
+    ...layer,
+    compared: compared[i]!,
+    coveredBy: covered[i]!,
+    failed: null,
+  }));
   const identify: number[] = [];
   for (const id of state.identify) {
     const unit = rig.units.get(id);

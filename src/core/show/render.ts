@@ -4,8 +4,8 @@ import { MAX_SLOTS } from '../units.ts';
 import { beatAt, darkLevel, positionOf } from './clock.ts';
 import { applyEffect } from './effect/draw.ts';
 import type { EffectProgram } from './effect/compile.ts';
-import { encode, mixColours } from './encode.ts';
-import { applyLayer, HAND_RANK, type Layer, type LayerTime } from './layers.ts';
+import { encodeCells, encodeRest, mixColours } from './encode.ts';
+import { applyLayer, HAND_RANK, isCovered, isStill, type Layer, type LayerTime } from './layers.ts';
 import { applyHaze, applyMasters, areasAt, type Masters } from './masters.ts';
 import { applyRow, type Merging } from './merge.ts';
 import type { RigArrays } from './rig.ts';
@@ -39,6 +39,8 @@ export interface PreparedLive {
 export interface Frame extends Merging {
   readonly bytes: Uint8Array;
   readonly time: LayerTime;
+  /** What the lowest layers come to while they stand still, so that they are not drawn again and again. */
+  readonly still: { live: PreparedLive | null; count: number; values: Merging | null };
   /** Where raw bytes are laid over the frame, with the masters of this moment. */
   readonly raw: { readonly bytes: Uint8Array; ceiling: Float32Array; master: number };
 }
@@ -50,6 +52,7 @@ export function makeFrame(rig: RigArrays, bytes: Uint8Array = new Uint8Array(rig
     base: new Float32Array(rig.slotCount),
     rank: new Int32Array(rig.slotCount),
     bytes,
+    still: { live: null, count: 0, values: null },
     time: { ms: 0, beat: 0, tempo: { bpm: 120, anchorMs: 0, anchorBeat: 0 } },
     raw: { bytes, ceiling: rig.ceiling, master: 1 },
   };
@@ -77,7 +80,10 @@ export function render(
 export function beginFrame(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame): LayerTime {
   frame.current.set(rig.home);
   frame.rank.fill(-1);
-  const { time } = frame;
+  return timeOf(live, nowMs, frame);
+}
+
+function timeOf(live: PreparedLive, nowMs: number, { time }: Frame): LayerTime {
   time.ms = live.frozen?.at ?? nowMs;
   time.beat = live.frozen?.beat ?? beatAt(live.tempo, nowMs);
   time.tempo = live.tempo;
@@ -86,22 +92,51 @@ export function beginFrame(rig: RigArrays, live: PreparedLive, nowMs: number, fr
 
 /** The first half of a frame: attribute values of everything that plays and is by hand. */
 export function drawLayers(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame): void {
-  const time = beginFrame(rig, live, nowMs, frame);
-  for (let i = 0; i < live.layers.length; i++) {
-    const layer = live.layers[i]!;
-    if (layer.failed !== null) continue;
-    try {
-      applyLayer(frame, layer, time);
-    } catch (error) {
-      // One that fails is taken out and told; the rest goes on.
-      layer.failed = String((error as Error).stack ?? error);
-    }
-  }
+  const time = timeOf(live, nowMs, frame);
+  const { layers } = live;
+  let still = 0;
+  while (still < layers.length && (layers[still]!.failed !== null || isStill(layers[still]!, time))) still++;
+  beginStill(rig, live, nowMs, frame, still);
+  for (let i = still; i < layers.length; i++) if (!isCovered(layers, layers[i]!, time)) drawLayer(frame, layers[i]!);
   applyRow(frame, live.hand, live.hand.values, 0, HAND_RANK, 1);
   for (let i = 0; i < live.handEffects.length; i++) {
     const { play, program } = live.handEffects[i]!;
     applyEffect(frame, program, positionOf(play, program, time.ms, time.beat), HAND_RANK, 1);
   }
+}
+
+function drawLayer(frame: Frame, layer: Layer): void {
+  if (layer.failed !== null) return;
+  try {
+    applyLayer(frame, layer, frame.time);
+  } catch (error) {
+    // One that fails is taken out and told; the rest goes on.
+    layer.failed = String((error as Error).stack ?? error);
+  }
+}
+
+/** A frame with the first `count` layers, which stand still: they are drawn once and kept. */
+function beginStill(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame, count: number): void {
+  const { still, current, base, rank } = frame;
+  if (count > 0 && still.live === live && still.count === count && still.values) {
+    current.set(still.values.current);
+    base.set(still.values.base);
+    rank.set(still.values.rank);
+    return;
+  }
+  beginFrame(rig, live, nowMs, frame);
+  for (let i = 0; i < count; i++) drawLayer(frame, live.layers[i]!);
+  if (count === 0) return;
+  still.values ??= {
+    current: new Float32Array(current.length),
+    base: new Float32Array(base.length),
+    rank: new Int32Array(rank.length),
+  };
+  still.values.current.set(current);
+  still.values.base.set(base);
+  still.values.rank.set(rank);
+  still.live = live;
+  still.count = count;
 }
 
 /** Between two live states: attribute values of one fade into those of the other, what jumps is that of the second. */
@@ -131,9 +166,11 @@ export function finish(
   const master = live.grand * dark;
   applyMasters(rig, current, live.masters, areasAt(live.masters, nowMs), master);
   if (live.darkHaze && dark < 1) applyHaze(rig, current, dark);
-  guard?.apply(current, nowMs, master);
+  frame.bytes.fill(0);
+  const written = guard?.apply(current, nowMs, master, frame.bytes) ?? false;
+  if (!written) encodeCells(rig, current, frame.bytes);
   mixColours(rig, current);
-  encode(rig, current, frame.bytes);
+  encodeRest(rig, current, frame.bytes);
   frame.raw.ceiling = live.ceiling ?? rig.ceiling;
   applyRaw(live, frame, master, nowMs);
   return frame.bytes;

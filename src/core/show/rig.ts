@@ -10,6 +10,7 @@ import type { PartRecord, ProfileRecord, UnitRecord } from '../records/index.ts'
 import { MAX_SLOTS } from '../units.ts';
 import { GAMMA_STEPS } from './encode.ts';
 import { runsOf, type ByteEncoders, type ByteRuns } from './byte-runs.ts';
+import { cellRunsOf, type CellRuns } from './cell-runs.ts';
 import { lampsOf, strobesOf, type Lamps, type Strobes } from './lamps.ts';
 import { compilePiece, type AttributeSlot, type Piece } from './piece.ts';
 
@@ -66,7 +67,9 @@ export interface RigArrays {
   /** Universe numbers in ascending order; their place is the universe index. */
   readonly universes: Uint16Array;
   readonly mixers: Mixers;
-  readonly bytes8: ByteRuns;
+  /** Plain pixels, and what else is written to single bytes. */
+  readonly cells: CellRuns;
+  readonly rest8: ByteRuns;
   readonly bytes16: WideEncoders;
   /** GAMMA_STEPS values each: what a level (0-1) leaves of the light. */
   readonly gammaTables: Float32Array;
@@ -275,6 +278,23 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
   const gammas = [...new Set(placed.map((p) => p.piece.gamma))].filter((g) => g !== 1);
   const curve = (curved: number, { gamma }: Piece): number => (curved ? gammas.indexOf(gamma) + 1 : 0);
   const limited = placed.filter((p) => p.limit < 1);
+  const lamps = lampsOf(placed, gammas);
+  const bytes8 = runsOf({
+    slot: slotsOf((p) => p.narrow.slot),
+    scale: signed((p) => p.narrow.scale, slot),
+    flip: flags((p) => p.narrow.flip),
+    offset: signed((p) => p.narrow.offset, byte),
+    gamma: flags((p) => p.narrow.curved, curve),
+  });
+  const bytes16 = {
+    slot: slotsOf((p) => p.wide.slot),
+    scale: signed((p) => p.wide.scale, slot),
+    flip: flags((p) => p.wide.flip),
+    offset: signed((p) => p.wide.offset, byte),
+    offset1: signed((p) => p.wide.offset1, byte),
+    offset2: signed((p) => p.wide.offset2, byte),
+    gamma: flags((p) => p.wide.curved, curve),
+  };
   return {
     slotCount,
     home: floats((p) => p.home),
@@ -295,7 +315,8 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
     shutters: slotsOf((p) => p.shutters),
     shutterUnit: unitsOf((p) => p.shutters),
     haze: slotsOf((p) => p.haze),
-    lamps: lampsOf(placed, gammas),
+    lamps,
+    ...cellRunsOf(lamps, bytes8, [bytes16.offset, bytes16.offset1, bytes16.offset2], universes.length * MAX_SLOTS),
     strobes: strobesOf(placed),
     shutAt: floats((p) => p.shutAt),
     universes: Uint16Array.from(universes),
@@ -304,22 +325,7 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
       own: signed((p) => p.mixOwn, slot),
       output: slotsOf((p) => p.mixOutput),
     },
-    bytes8: runsOf({
-      slot: slotsOf((p) => p.narrow.slot),
-      scale: signed((p) => p.narrow.scale, slot),
-      flip: flags((p) => p.narrow.flip),
-      offset: signed((p) => p.narrow.offset, byte),
-      gamma: flags((p) => p.narrow.curved, curve),
-    }),
-    bytes16: {
-      slot: slotsOf((p) => p.wide.slot),
-      scale: signed((p) => p.wide.scale, slot),
-      flip: flags((p) => p.wide.flip),
-      offset: signed((p) => p.wide.offset, byte),
-      offset1: signed((p) => p.wide.offset1, byte),
-      offset2: signed((p) => p.wide.offset2, byte),
-      gamma: flags((p) => p.wide.curved, curve),
-    },
+    bytes16,
     gammaTables: gammaTables(gammas),
   };
 }

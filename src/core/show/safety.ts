@@ -81,12 +81,15 @@ export class FlashGuard {
     this.#before = before;
   }
 
-  /** `master`: what the grand master and Dark leave of all levels (0-1); where it falls, what is held falls with it. */
-  apply(current: Float32Array, nowMs: number, master = 1): void {
+  /**
+   * `master`: what the grand master and Dark leave of all levels (0-1); where it falls, what is held falls with it. Plain
+   * pixels are written to `bytes` on the way; true where they are written as they are let out.
+   */
+  apply(current: Float32Array, nowMs: number, master = 1, bytes: Uint8Array | null = null): boolean {
     if (!this.#safety.limitFlashes) {
       this.#startMs = NaN;
       this.#holding = false;
-      return;
+      return false;
     }
     if (Number.isNaN(this.#startMs)) this.#begin(nowMs);
     // A clock that was set back stands still for a frame.
@@ -101,12 +104,14 @@ export class FlashGuard {
     }
     this.#strobes(current);
     const { whole } = this.#rig.lamps;
-    const over = this.#watch.look(current, seconds);
+    const over = this.#watch.look(current, seconds, bytes);
     this.#holding = whole > 0 && over / whole > this.#safety.share + ROUNDING;
-    if (this.#holding && this.#beforeIsKnown) this.#hold(current, seconds, passed, master);
+    const held = this.#holding && this.#beforeIsKnown;
+    if (held) this.#hold(current, seconds, passed, master);
     this.#master = master;
     this.#beforeIsKnown = this.#holding || this.#watch.isArmed(seconds);
     if (this.#beforeIsKnown) this.#before.set(current);
+    return bytes !== null && !held;
   }
 
   #begin(nowMs: number): void {

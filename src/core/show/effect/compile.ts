@@ -10,7 +10,10 @@ import { colourTable, hueTable } from './colour-tables.ts';
 import { elementsOf, type Elements, type Head } from './elements.ts';
 import { orderOf } from './order.ts';
 import { pathTable } from './paths.ts';
-import { pixelField, type Drawing, type PixelField } from './pixels.ts';
+import type { Drawing } from './combine.ts';
+import { sparkleOf, type Sparkle } from './levels.ts';
+import { pixelField, type PixelField } from './pixels.ts';
+import { isStraight } from './straight.ts';
 
 /** One part of an effect against one rig: how far each element is behind (in turns), and its tables. */
 export interface EffectPartProgram {
@@ -22,6 +25,7 @@ export interface EffectPartProgram {
   /** Colours (three each), the colour circle, or a path. */
   readonly table: Float32Array;
   readonly field: PixelField | null;
+  readonly sparkle: Sparkle | null;
 }
 
 /** An effect against one rig. `light`, `rgb` and `own` (of one part) are room to work in: written anew in every frame. */
@@ -46,6 +50,8 @@ export interface EffectProgram {
   readonly own: Drawing;
   /** 1 where the level by hand holds and the effect only scales it; null for an effect that nobody has by hand. */
   readonly scaled: Uint8Array | null;
+  /** Drawn into the frame without rows in between (see `isStraight`). */
+  readonly straight: boolean;
 }
 
 interface Playing {
@@ -87,7 +93,7 @@ export function compileEffect(
   const does = (...kinds: EffectPart['does'][]): boolean => spec.parts.some((part) => kinds.includes(part.does));
   const { priority, fadeInMs, fadeOutMs } = playing;
   const doesLevel = spec.light !== null || does('level', 'pixels');
-  return {
+  const program: Omit<EffectProgram, 'straight'> = {
     type: 'effect',
     priority,
     fadeInMs,
@@ -107,22 +113,27 @@ export function compileEffect(
     own: { light: new Float32Array(elements.count), rgb: new Float32Array(elements.count * 3) },
     scaled: byHand && Uint8Array.from(elements.level, (slot) => (byHand.has(slot) ? 1 : 0)),
   };
+  return { ...program, straight: isStraight(program) };
 }
 
 function compilePart(document: Document, elements: Elements, part: EffectPart): EffectPartProgram {
   // Heads move one by one, and pixels are placed by the plot.
   const { at, index, count } = orderOf(elements, part.does === 'aim' ? { ...part, each: 'unit' } : part);
   const behind = Float32Array.from(at, (place) => part.spread * place - part.phase);
-  const ordered = { part, behind, index, at };
+  const ordered = { part, behind, index, at, field: null, sparkle: null };
   switch (part.does) {
     case 'level':
-      return { ...ordered, table: new Float32Array(0), field: null };
+      return {
+        ...ordered,
+        table: new Float32Array(0),
+        sparkle: part.wave === 'sparkle' ? sparkleOf(part, elements.count) : null,
+      };
     case 'colour': {
       const table = part.way === 'hue' ? hueTable(part.size) : colourTable(document, part.colours);
-      return { ...ordered, table, field: null };
+      return { ...ordered, table };
     }
     case 'aim':
-      return { ...ordered, at: sides(part, at, index, count), table: pathTable(part), field: null };
+      return { ...ordered, at: sides(part, at, index, count), table: pathTable(part) };
     case 'pixels':
       return { ...ordered, table: colourTable(document, part.colours), field: pixelField(elements, part) };
   }

@@ -15,10 +15,11 @@ import { hueTable } from './colour-tables.ts';
 import { gradientAt, hueAt, walkAt } from './colours.ts';
 import { elementsOf, type Elements } from './elements.ts';
 import { LETTER_COLUMNS, textDots } from './letters.ts';
-import { drawWave } from './levels.ts';
+import { drawWave, sparkleOf } from './levels.ts';
 import { orderOf } from './order.ts';
 import { pathAt, pathTable } from './paths.ts';
 import { drawPixels, pixelField } from './pixels.ts';
+import { emptySpan, wholeSpan } from './span.ts';
 import { cosine, noise, sine, smoothNoise, triangle } from './turns.ts';
 
 const near = (actual: number, expected: number, by = 0.002, what = ''): void =>
@@ -57,7 +58,9 @@ function waveAt(
   seed: number,
 ): number {
   const light = new Float32Array(element + 1);
-  drawWave({ wave, width, seed }, new Float32Array(element + 1), turns, light);
+  const input = { wave, width, seed };
+  const span = wholeSpan(emptySpan(), light, new Float32Array(0));
+  drawWave(input, new Float32Array(element + 1), turns, span, sparkleOf(input, element + 1));
   return light[element]!;
 }
 
@@ -213,9 +216,9 @@ describe('pictures on pixels', () => {
     const part = effectPartSchema.parse({ does: 'pixels', soft: 0, plane: 'plan', ...fields });
     assert.ok(part.does === 'pixels');
     const input = { part, field: pixelField(elements, part), table: Float32Array.from([1, 0, 0]) };
-    const into = { light: new Float32Array(elements.count), rgb: new Float32Array(elements.count * 3) };
-    drawPixels(input, new Float32Array(elements.count), turns, into);
-    return [...into.light].map((v) => Math.round(v * 100) / 100);
+    const [drawn, rgb] = [new Float32Array(elements.count), new Float32Array(elements.count * 3)];
+    drawPixels(input, new Float32Array(elements.count), turns, wholeSpan(emptySpan(), drawn, rgb));
+    return [...drawn].map((v) => Math.round(v * 100) / 100);
   };
   test('a wipe fills half in half a turn and clears in the next', () => {
     assert.deepEqual(light({ pattern: 'wipe' }, 0.45), [1, 1, 1, 1, 1, 0, 0, 0, 0, 0, 0]);

@@ -12,8 +12,6 @@ import type { Channel } from '../../records/profile.ts';
 import type { CompiledRig, CompiledUnit } from '../rig.ts';
 import { HUES, SATURATIONS } from './wheel-table.ts';
 
-/** Steps of hue and of saturation by which a colour finds its slot on a wheel. */
-
 /**
  * What an effect plays on, one element for each cell (or unit without cells) in the order named; -1 stands for "has
  * none". `level`, `colour` (the first of three), `pan`, `tilt` are attribute slots. Where a cell has no level of its own
@@ -38,6 +36,17 @@ export interface Elements {
   /** Colour wheels: slot, element, and fractions by hue and saturation. */
   readonly wheels: readonly { readonly slot: number; readonly element: number; readonly table: Float32Array }[];
   readonly heads: readonly Head[];
+  readonly runs: ElementRuns;
+}
+
+/**
+ * Neighbours whose levels lie side by side among the attribute slots, and whose colours do: elements from `from[r]` up to
+ * `from[r + 1]` have the levels from `level[r]` on and the colours from `colour[r]` on, three slots each; -1 for none.
+ */
+export interface ElementRuns {
+  readonly from: Int32Array;
+  readonly level: Int32Array;
+  readonly colour: Int32Array;
 }
 
 export interface Head {
@@ -54,6 +63,24 @@ const USUAL_TILT_DEG = 270;
 
 const kept = new WeakMap<CompiledRig, Map<string, Elements>>();
 const KEPT = 64;
+
+/** Takes neighbours together. Linear in the elements. */
+export function elementRuns(level: readonly number[], colour: readonly number[]): ElementRuns {
+  const starts: number[] = [];
+  for (let i = 0; i < level.length; i++) {
+    const [l, c] = [level[i]!, colour[i]!];
+    const goesOn =
+      i > 0 &&
+      (l < 0 ? level[i - 1]! < 0 : l === level[i - 1]! + 1 && level[i - 1]! >= 0) &&
+      (c < 0 ? colour[i - 1]! < 0 : c === colour[i - 1]! + 3 && colour[i - 1]! >= 0);
+    if (!goesOn) starts.push(i);
+  }
+  return {
+    from: Int32Array.from([...starts, level.length]),
+    level: Int32Array.from(starts, (start) => level[start]!),
+    colour: Int32Array.from(starts, (start) => colour[start]!),
+  };
+}
 
 /** The elements of units and parts, kept as long as the rig. Linear in the cells. */
 export function elementsOf(rig: CompiledRig, document: Document, ids: readonly LitId[]): Elements {
@@ -106,6 +133,7 @@ class Gathering {
       openAt: Float32Array.from(this.#opens.values()),
       wheels: this.#wheels,
       heads: this.#heads,
+      runs: elementRuns(this.#level, this.#colour),
     };
   }
 

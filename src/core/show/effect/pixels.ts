@@ -2,6 +2,7 @@ import type { EffectPart, PixelsPart } from '../../records/effect.ts';
 import { coloursIn, mixAt, pickAt, walkAt } from './colours.ts';
 import type { Elements } from './elements.ts';
 import { LETTER_COLUMNS, LETTER_ROWS, textDots } from './letters.ts';
+import type { Span } from './span.ts';
 import { cosine, ease, fraction, noise, sine, smoothNoise } from './turns.ts';
 
 /** A pattern made ready: where each element stands on it, `along` the way it goes and `across`, 0-1 each. */
@@ -89,28 +90,22 @@ export interface PixelInput {
   readonly table: Float32Array;
 }
 
-/** What a picture is drawn into: light 0-1 and colour (three numbers) of each element. */
-export interface Drawing {
-  readonly light: Float32Array;
-  readonly rgb: Float32Array;
-}
-
 type Pattern = (
   part: PixelsPart,
   field: PixelField,
   table: Float32Array,
   behind: Float32Array,
   turns: number,
-  into: Drawing,
+  span: Span,
 ) => void;
 
 /**
- * Draws a picture at so many turns; element `i` is `behind[i]` turns behind. Pure: what is random depends on seed, place
- * and turn. Each pattern is one loop over the elements, so that nothing is made on the way. Linear in the elements.
+ * Draws a picture over a span of elements at so many turns; element `i` is `behind[i]` turns behind. Pure: what is random
+ * depends on seed, place and turn. Each pattern is one loop, so that nothing is made on the way.
  */
-export function drawPixels(input: PixelInput, behind: Float32Array, turns: number, into: Drawing): void {
+export function drawPixels(input: PixelInput, behind: Float32Array, turns: number, span: Span): void {
   const { part, field, table } = input;
-  if (part.does === 'pixels' && field) PATTERNS[part.pattern](part, field, table, behind, turns, into);
+  if (part.does === 'pixels' && field) PATTERNS[part.pattern](part, field, table, behind, turns, span);
 }
 
 /** Place of a colour in a table of `count`, for whole numbers below 0 too. */
@@ -120,102 +115,144 @@ const colourOf = (n: number, count: number): number => {
   return left < 0 ? left + count : left;
 };
 
-const bars: Pattern = ({ repeat, width, soft }, { along }, table, behind, turns, { light, rgb }) => {
+const bars: Pattern = (
+  { repeat, width, soft },
+  { along },
+  table,
+  behind,
+  turns,
+  { from, to, light, lightAt, rgb, rgbAt },
+) => {
   const count = coloursIn(table);
   const softness = soft * 0.5 * (1 - width) + 1e-6;
-  for (let i = 0; i < light.length; i++) {
+  for (let i = from, l = lightAt, c = rgbAt; i < to; i++, l++, c += 3) {
     const place = along[i]! * repeat - (turns - behind[i]!);
     const bar = Math.floor(place);
     const colour = colourOf(bar, count);
-    pickAt(table, colour, rgb, i * 3);
-    light[i] = edge(Math.abs(place - bar - 0.5) - width / 2, softness);
+    pickAt(table, colour, rgb, c);
+    light[l] = edge(Math.abs(place - bar - 0.5) - width / 2, softness);
   }
 };
 
-const waves: Pattern = ({ repeat, width, soft }, { along }, table, behind, turns, { light, rgb }) => {
-  for (let i = 0; i < light.length; i++) {
+const waves: Pattern = (
+  { repeat, width, soft },
+  { along },
+  table,
+  behind,
+  turns,
+  { from, to, light, lightAt, rgb, rgbAt },
+) => {
+  for (let i = from, l = lightAt, c = rgbAt; i < to; i++, l++, c += 3) {
     const place = along[i]! * repeat - (turns - behind[i]!);
-    walkAt(table, place, 1, rgb, i * 3);
+    walkAt(table, place, 1, rgb, c);
     const swell = 0.5 + 0.5 * sine(place);
     // A narrow width makes crests, a wide one a swell.
-    light[i] = width >= 1 ? 1 : swell > 1 - width ? (swell - 1 + width) / width : soft * swell * 0.5;
+    light[l] = width >= 1 ? 1 : swell > 1 - width ? (swell - 1 + width) / width : soft * swell * 0.5;
   }
 };
 
-const comet: Pattern = ({ repeat, width, soft }, { along }, table, behind, turns, { light, rgb }) => {
+const comet: Pattern = (
+  { repeat, width, soft },
+  { along },
+  table,
+  behind,
+  turns,
+  { from, to, light, lightAt, rgb, rgbAt },
+) => {
   const count = coloursIn(table);
-  for (let i = 0; i < light.length; i++) {
+  for (let i = from, l = lightAt, c = rgbAt; i < to; i++, l++, c += 3) {
     const place = turns - behind[i]! - along[i]! * repeat;
     const round = Math.floor(place);
     const colour = colourOf(round, count);
-    pickAt(table, colour, rgb, i * 3);
+    pickAt(table, colour, rgb, c);
     const tail = place - round;
     const left = 1 - tail / width;
-    light[i] = tail >= width || width === 0 ? 0 : left * (1 - soft + soft * left);
+    light[l] = tail >= width || width === 0 ? 0 : left * (1 - soft + soft * left);
   }
 };
 
-const wipe: Pattern = (part, { along }, table, behind, turns, { light, rgb }) => {
+const wipe: Pattern = (part, { along }, table, behind, turns, { from, to, light, lightAt, rgb, rgbAt }) => {
   const count = coloursIn(table);
   const soft = Math.max(0.001, part.soft);
-  for (let i = 0; i < light.length; i++) {
+  for (let i = from, l = lightAt, c = rgbAt; i < to; i++, l++, c += 3) {
     const own = turns - behind[i]!;
     const turn = Math.floor(own);
     const front = (own - turn) * (1 + soft);
     const over = along[i]! <= front - soft ? 1 : along[i]! >= front ? 0 : ease((front - along[i]!) / soft);
     if (count > 1) {
-      const to = colourOf(turn, count);
-      mixAt(table, (to + count - 1) % count, to, over, rgb, i * 3);
-      light[i] = 1;
+      const next = colourOf(turn, count);
+      mixAt(table, (next + count - 1) % count, next, over, rgb, c);
+      light[l] = 1;
     } else {
-      pickAt(table, 0, rgb, i * 3);
-      light[i] = turn % 2 === 0 ? over : 1 - over;
+      pickAt(table, 0, rgb, c);
+      light[l] = turn % 2 === 0 ? over : 1 - over;
     }
   }
 };
 
 /** Drops in lanes that go along the way of the part, each at its own pace; not every lane drops every time. */
-const rain: Pattern = ({ repeat, width, soft, seed }, { along, across }, table, behind, turns, { light, rgb }) => {
+const rain: Pattern = (
+  { repeat, width, soft, seed },
+  { along, across },
+  table,
+  behind,
+  turns,
+  { from, to, light, lightAt, rgb, rgbAt },
+) => {
   const lanes = Math.max(1, Math.round(repeat * 8));
   const long = Math.max(0.02, width);
   const count = coloursIn(table);
-  for (let i = 0; i < light.length; i++) {
+  for (let i = from, l = lightAt, c = rgbAt; i < to; i++, l++, c += 3) {
     const lane = Math.floor(across[i]! * (lanes - 0.001));
     const own = (turns - behind[i]!) * (0.6 + 0.8 * noise(seed, lane, 1)) + noise(seed, lane, 2) * 7;
     const drop = Math.floor(own - along[i]!);
     const tail = own - along[i]! - drop;
     const colour = Math.floor(noise(seed, lane, drop | 0) * count);
-    pickAt(table, colour, rgb, i * 3);
+    pickAt(table, colour, rgb, c);
     const left = 1 - tail / long;
-    light[i] = tail >= long || noise(seed + 1, lane, drop | 0) > DROPPING ? 0 : left * (1 - soft + soft * left);
+    light[l] = tail >= long || noise(seed + 1, lane, drop | 0) > DROPPING ? 0 : left * (1 - soft + soft * left);
   }
 };
 const DROPPING = 0.75;
 
 /** Like rain, but slow, soft and swaying. */
-const snow: Pattern = ({ repeat, width, seed }, { along, across }, table, behind, turns, { light, rgb }) => {
+const snow: Pattern = (
+  { repeat, width, seed },
+  { along, across },
+  table,
+  behind,
+  turns,
+  { from, to, light, lightAt, rgb, rgbAt },
+) => {
   const lanes = Math.max(1, Math.round(repeat * 8));
   const long = Math.max(0.02, width * 0.35);
   const count = coloursIn(table);
-  for (let i = 0; i < light.length; i++) {
+  for (let i = from, l = lightAt, c = rgbAt; i < to; i++, l++, c += 3) {
     const at = turns - behind[i]!;
     const lane = Math.floor(across[i]! * (lanes - 0.001) + 0.4 * sine(at * 0.31 + along[i]! * 0.7));
     const own = at * (0.5 + 0.5 * noise(seed, lane, 1)) + noise(seed, lane, 2) * 7;
     const flake = Math.floor(own - along[i]!);
     const tail = own - along[i]! - flake;
     const colour = Math.floor(noise(seed, lane, flake | 0) * count);
-    pickAt(table, colour, rgb, i * 3);
+    pickAt(table, colour, rgb, c);
     const off = Math.min(tail, 1 - tail);
-    light[i] = off >= long || noise(seed + 1, lane, flake | 0) > DROPPING ? 0 : 1 - ease(off / long);
+    light[l] = off >= long || noise(seed + 1, lane, flake | 0) > DROPPING ? 0 : 1 - ease(off / long);
   }
 };
 
 /** Flames that rise along the way of the part, hottest where they begin: the first colour is the heart. */
-const fire: Pattern = ({ repeat, width, seed }, { along, across }, table, behind, turns, { light, rgb }) => {
+const fire: Pattern = (
+  { repeat, width, seed },
+  { along, across },
+  table,
+  behind,
+  turns,
+  { from, to, light, lightAt, rgb, rgbAt },
+) => {
   const lanes = Math.max(1, repeat * 6);
   const reach = 0.25 + width * 1.5;
   const colours = coloursIn(table);
-  for (let i = 0; i < light.length; i++) {
+  for (let i = from, l = lightAt, c = rgbAt; i < to; i++, l++, c += 3) {
     const at = turns - behind[i]!;
     const height = along[i]!;
     const lane = across[i]! * lanes;
@@ -224,38 +261,52 @@ const fire: Pattern = ({ repeat, width, seed }, { along, across }, table, behind
     const rise = one + (flameAt(seed, left + 1, at, height) - one) * (lane - left);
     const heat = Math.max(0, Math.min(1, (rise * 1.5 + 0.35) * (1 - height / reach)));
     const place = (1 - heat) * (colours - 1);
-    const from = Math.min(colours - 1, Math.floor(place));
-    mixAt(table, from, Math.min(colours - 1, from + 1), place - from, rgb, i * 3);
-    light[i] = heat > 0.08 ? Math.min(1, heat * 1.4) : 0;
+    const hot = Math.min(colours - 1, Math.floor(place));
+    mixAt(table, hot, Math.min(colours - 1, hot + 1), place - hot, rgb, c);
+    light[l] = heat > 0.08 ? Math.min(1, heat * 1.4) : 0;
   }
 };
 
 const flameAt = (seed: number, lane: number, turns: number, height: number): number =>
   0.6 * smoothNoise(seed, lane, turns * 6 - height * 4) + 0.4 * smoothNoise(seed + 7, lane, turns * 13 - height * 9);
 
-const plasma: Pattern = ({ repeat, soft }, { along, across }, table, behind, turns, { light, rgb }) => {
-  for (let i = 0; i < light.length; i++) {
+const plasma: Pattern = (
+  { repeat, soft },
+  { along, across },
+  table,
+  behind,
+  turns,
+  { from, to, light, lightAt, rgb, rgbAt },
+) => {
+  for (let i = from, l = lightAt, c = rgbAt; i < to; i++, l++, c += 3) {
     const at = turns - behind[i]!;
     const swirl =
       sine(along[i]! * repeat * 0.5 + at) +
       sine(across[i]! * repeat * 0.5 - at * 0.7) +
       sine((along[i]! + across[i]!) * repeat * 0.35 + at * 0.4);
-    walkAt(table, swirl / 4 + 0.5, 1, rgb, i * 3);
-    light[i] = 1 - soft * (0.5 - 0.5 * sine(swirl / 3));
+    walkAt(table, swirl / 4 + 0.5, 1, rgb, c);
+    light[l] = 1 - soft * (0.5 - 0.5 * sine(swirl / 3));
   }
 };
 
 /** The height holds seven rows; the text comes in at the far end and goes out at the near one in one turn. */
-const text: Pattern = (_, { along, across, dots, shape }, table, behind, turns, { light, rgb }) => {
+const text: Pattern = (
+  _,
+  { along, across, dots, shape },
+  table,
+  behind,
+  turns,
+  { from, to, light, lightAt, rgb, rgbAt },
+) => {
   const columns = dots.length / LETTER_ROWS;
   const width = shape * LETTER_ROWS;
   const count = coloursIn(table);
-  for (let i = 0; i < light.length; i++) {
+  for (let i = from, l = lightAt, c = rgbAt; i < to; i++, l++, c += 3) {
     const column = Math.floor(along[i]! * width + fraction(turns - behind[i]!) * (columns + width) - width);
     const row = Math.min(LETTER_ROWS - 1, Math.floor((1 - across[i]!) * LETTER_ROWS));
     const colour = colourOf(Math.floor(column / LETTER_COLUMNS), count);
-    pickAt(table, colour, rgb, i * 3);
-    light[i] = column >= 0 && column < columns && dots[column * LETTER_ROWS + row] === 1 ? 1 : 0;
+    pickAt(table, colour, rgb, c);
+    light[l] = column >= 0 && column < columns && dots[column * LETTER_ROWS + row] === 1 ? 1 : 0;
   }
 };
 
