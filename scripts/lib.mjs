@@ -75,9 +75,9 @@ export function ensureDebian(...wanted) {
 
 export function ensureNode() {
   const [major, minor] = process.versions.node.split('.').map(Number);
-  if (major !== 20 || minor < 11)
+  if (major !== 20 || minor < 15)
     throw new Stop(
-      `Node 20 (20.11 or later) is needed, this is ${process.versions.node}. Install Debian's or another Node 20 and start again.`,
+      `Node 20 (20.15 or later) is needed, this is ${process.versions.node}. Install Debian's or another Node 20 and start again.`,
     );
 }
 

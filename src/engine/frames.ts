@@ -1,9 +1,14 @@
+import { readFileSync } from 'node:fs';
 import { Worker } from 'node:worker_threads';
+import { crc32 } from 'node:zlib';
 import { Keeping } from './keeping.ts';
 import { encoded, type KeptFrames, type KeptState } from './kept-state.ts';
 import { FrameStats, type FrameThreadStart, type FromFrameThread, type ToFrameThread } from './shared.ts';
 
 const KEEP_MS = 500;
+const WORKER = new URL(import.meta.url.endsWith('.ts') ? './frame-worker.ts' : './frame-worker.js', import.meta.url);
+/** Tells builds apart: the frame thread names the pieces it is made of by what is in them. */
+const PROGRAM = crc32(readFileSync(WORKER));
 
 interface FramesOptions {
   readonly kept: KeptState;
@@ -48,7 +53,7 @@ export class Frames {
   begin(): void {
     const { kept, now, sourceName } = this.#options;
     const { numbers, crashed } = kept.readSequences(now());
-    const before = kept.readFrames();
+    const before = kept.readFrames(PROGRAM);
     const start: FrameThreadStart = {
       stats: this.#memory,
       cid: kept.cid(),
@@ -57,8 +62,7 @@ export class Frames {
       first: before && { ...before.message, bytes: new SharedArrayBuffer(before.universes * 512) },
       suspect: crashed,
     };
-    const name = import.meta.url.endsWith('.ts') ? './frame-worker.ts' : './frame-worker.js';
-    this.#worker = new Worker(new URL(name, import.meta.url), { workerData: start });
+    this.#worker = new Worker(WORKER, { workerData: start });
     this.#worker.on('message', (message: FromFrameThread) => this.onMessage(message));
     this.#worker.on('error', (error) => this.onError(error));
   }
@@ -77,6 +81,7 @@ export class Frames {
   #toKeep(): KeptFrames {
     const { bytes, inputs: _, ...message } = this.#told;
     return {
+      program: PROGRAM,
       atMs: this.#options.now(),
       universes: (bytes?.byteLength ?? 0) / 512,
       message: { ...message, programs: [...this.#programs.values()] },

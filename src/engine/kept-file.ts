@@ -1,13 +1,14 @@
 import { closeSync, mkdirSync, openSync, readFileSync } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
 import { dirname } from 'node:path';
+import { crc32 } from 'node:zlib';
 
 /**
  * A small file that can be written also when the disk is full: two slots in turn, whose room is taken beforehand and
  * overwritten where it lies. A slot counts only once it is whole, so the process may be killed at any moment. Slot:
- * magic, sequence number, length, checksum (32 bit, little-endian), then the bytes.
+ * magic, sequence number, length, CRC-32 of the bytes (32 bit, little-endian), then the bytes.
  */
-const MAGIC = 0x4b41_4b31;
+const MAGIC = 0x4b41_4b32;
 const HEAD = 16;
 /** Room is taken in pieces of this size, twice what is needed now. */
 const ROOM = 64 * 1024;
@@ -50,7 +51,7 @@ export class KeptFile {
     head.writeUInt32LE(MAGIC, 0);
     head.writeUInt32LE(++this.#sequence, 4);
     head.writeUInt32LE(bytes.length, 8);
-    head.writeUInt32LE(checksum(bytes), 12);
+    head.writeUInt32LE(crc32(bytes), 12);
     const file = await openSlot(slot.path);
     try {
       // Not whole until the head stands: first it is taken away.
@@ -94,21 +95,5 @@ function readSlot({ path }: Slot): { sequence: number; bytes: Buffer } | null {
   const length = all.readUInt32LE(8);
   if (all.length < HEAD + length) return null;
   const bytes = all.subarray(HEAD, HEAD + length);
-  return checksum(bytes) === all.readUInt32LE(12) ? { sequence: all.readUInt32LE(4), bytes } : null;
-}
-
-/** A sum that a torn or half-written slot does not have (Fletcher's, of 32-bit words). */
-function checksum(bytes: Uint8Array): number {
-  const words = bytes.byteLength >> 2;
-  const aligned =
-    bytes.byteOffset % 4 === 0
-      ? new Uint32Array(bytes.buffer, bytes.byteOffset, words)
-      : new Uint32Array(bytes.slice(0, words * 4).buffer);
-  let [a, b] = [1, 0];
-  for (let i = 0; i < words; i++) {
-    a = (a + aligned[i]!) | 0;
-    b = (b + a) | 0;
-  }
-  for (let i = words * 4; i < bytes.length; i++) b = (b * 31 + bytes[i]!) | 0;
-  return (a ^ b) >>> 0;
+  return crc32(bytes) === all.readUInt32LE(12) ? { sequence: all.readUInt32LE(4), bytes } : null;
 }

@@ -10,6 +10,8 @@ import type { ToFrameThread } from './shared.ts';
 
 /** What frames are made of, ready to be sent again before anything is loaded or compiled. */
 export interface KeptFrames {
+  /** The program that made them (`Frames`): another one's are laid out otherwise, perhaps. */
+  readonly program: number;
   readonly atMs: number;
   /** Universes of the rig: so many times 512 bytes are a frame. */
   readonly universes: number;
@@ -75,8 +77,10 @@ export class KeptState {
     return read(() => readFileSync(join(this.#folder, 'cid'))) !== null;
   }
 
-  readFrames(): KeptFrames | null {
-    return decoded<KeptFrames>(this.frames);
+  /** Null where another program made them. */
+  readFrames(program: number): KeptFrames | null {
+    const kept = decoded<KeptFrames>(this.frames);
+    return kept?.program === program ? kept : null;
   }
   /** The show with the newest live state that belongs to it; null where nothing was kept. */
   readShow(): KeptShow | null {

@@ -41,7 +41,10 @@ export class FlashWatch {
   readonly #keep: number;
   readonly #spanS: number;
   readonly #freeAfterS: number;
-  /** For each lamp and kind: the lowest value since the last rise, or the highest since the last fall. */
+  /**
+   * For each lamp and kind: the highest value since the last rise, or the lowest since the last fall; of luminance and
+   * on-off the lowest with its sign turned round.
+   */
   readonly #turning: Float32Array;
   /** For each lamp: which of the two it is. */
   readonly #state: Uint8Array;
@@ -163,8 +166,8 @@ export class FlashWatch {
     const light = this.#light;
     for (let lamp = from, at = 0; lamp < to; lamp++, at += 3) {
       const [r, g, b] = [light[at]!, light[at + 1]!, light[at + 2]!];
-      this.#turning[lamp * KINDS + LUMINANCE] = 0.2126 * r + 0.7152 * g + 0.0722 * b;
-      this.#turning[lamp * KINDS + ON_OFF] = Math.max(r, g, b);
+      this.#turning[lamp * KINDS + LUMINANCE] = -(0.2126 * r + 0.7152 * g + 0.0722 * b);
+      this.#turning[lamp * KINDS + ON_OFF] = -Math.max(r, g, b);
       this.#turning[lamp * KINDS + RED] = Math.max(0, r - g - b);
       this.#state[lamp] = isSaturated(r, g, b) ? RED_DOWN_SATURATED : RED_DOWN;
     }
@@ -181,33 +184,24 @@ export class FlashWatch {
       const b = light[at + 2]!;
       let state = states[lamp]!;
       const luminance = 0.2126 * r + 0.7152 * g + 0.0722 * b;
-      const dim = turning[k + LUMINANCE]!;
-      if ((state & BRIGHTER) !== 0) {
-        if (luminance > dim) turning[k + LUMINANCE] = luminance;
-        else if (luminance < dim - RISE) {
-          state &= ~BRIGHTER;
-          turning[k + LUMINANCE] = luminance;
-        }
-      } else if (luminance < dim) turning[k + LUMINANCE] = luminance;
-      else if (luminance > dim + RISE && dim < BRIGHT) {
-        state |= BRIGHTER;
-        turning[k + LUMINANCE] = luminance;
-        this.#rise(k + LUMINANCE, seconds);
-      }
+      // Up and down are one thing seen from two sides: the largest of the light, or of what is less than none.
+      const way = ((state & BRIGHTER) << 1) - 1;
+      const turned = turning[k + LUMINANCE]!;
+      const towards = way * luminance;
+      if (towards < turned - RISE && (way > 0 || turned > -BRIGHT)) {
+        state ^= BRIGHTER;
+        turning[k + LUMINANCE] = -towards;
+        if (way < 0) this.#rise(k + LUMINANCE, seconds);
+      } else turning[k + LUMINANCE] = Math.max(turned, towards);
       const most = r > g ? (r > b ? r : b) : g > b ? g : b;
-      const off = turning[k + ON_OFF]!;
-      if ((state & COMES_ON) !== 0) {
-        if (most > off) turning[k + ON_OFF] = most;
-        else if (most < off - ON_OFF_RISE) {
-          state &= ~COMES_ON;
-          turning[k + ON_OFF] = most;
-        }
-      } else if (most < off) turning[k + ON_OFF] = most;
-      else if (most > off + ON_OFF_RISE && off < BRIGHT) {
-        state |= COMES_ON;
-        turning[k + ON_OFF] = most;
-        this.#rise(k + ON_OFF, seconds);
-      }
+      const comes = (state & COMES_ON) - 1;
+      const turnedOn = turning[k + ON_OFF]!;
+      const lit = comes * most;
+      if (lit < turnedOn - ON_OFF_RISE && (comes > 0 || turnedOn > -BRIGHT)) {
+        state ^= COMES_ON;
+        turning[k + ON_OFF] = -lit;
+        if (comes < 0) this.#rise(k + ON_OFF, seconds);
+      } else turning[k + ON_OFF] = Math.max(turnedOn, lit);
       const excess = r - g - b;
       const red = excess > 0 ? excess : 0;
       const before = turning[k + RED]!;

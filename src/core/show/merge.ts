@@ -54,3 +54,12 @@ export function setLevel(into: Merging, slot: number, value: number, rank: numbe
   }
   current[slot] = below + (value - below) * weight;
 }
+
+/** Notes for levels side by side what was below a rank that begins. */
+export function keepBelow({ current, base, rank: ranks }: Merging, slot: number, count: number, rank: number): void {
+  for (let at = slot; at < slot + count; at++) {
+    if (ranks[at] === rank) continue;
+    ranks[at] = rank;
+    base[at] = current[at]!;
+  }
+}

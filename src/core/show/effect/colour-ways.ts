@@ -1,5 +1,5 @@
 import type { ColourPart, ColourWay } from '../../records/effect.ts';
-import { gradientAt, hueAt, walkAt } from './colours.ts';
+import { ringAt, hueAt, walkAt } from './colours.ts';
 import type { Span } from './span.ts';
 
 /** A colour part made ready, as `compileEffect` makes it: where each element stands, and colours. */
@@ -16,7 +16,7 @@ const hue: Way = ({ offset }, { behind, table }, turns, { from, to, rgb, rgbAt }
 };
 
 const gradient: Way = ({ offset }, { behind, table }, turns, { from, to, rgb, rgbAt }) => {
-  for (let i = from, c = rgbAt; i < to; i++, c += 3) gradientAt(table, turns - behind[i]! + offset, rgb, c);
+  for (let i = from, c = rgbAt; i < to; i++, c += 3) ringAt(table, turns - behind[i]! + offset, rgb, c);
 };
 
 const walk: Way = ({ offset, size }, { behind, table }, turns, { from, to, rgb, rgbAt }) => {

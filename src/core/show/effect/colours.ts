@@ -22,9 +22,23 @@ export function walkAt(table: Float32Array, turns: number, soft: number, into: F
   mixAt(table, from, to, mix, into, at);
 }
 
-/** A colour along a closed band of colours. */
-export const gradientAt = (table: Float32Array, turns: number, into: Float32Array, at: number): void =>
-  walkAt(table, turns, 1, into, at);
+/** Steps in which a closed band of colours is kept ready, for each colour: finer than a byte tells apart. */
+const RING_STEPS = 1024;
+
+/** A closed band of colours: what `walkAt` gives at its softest in the middle of each step of a turn. */
+export function ringOf(table: Float32Array): Float32Array {
+  const steps = coloursIn(table) * RING_STEPS;
+  const ring = new Float32Array(steps * 3);
+  for (let i = 0; i < steps; i++) walkAt(table, (i + 0.5) / steps, 1, ring, i * 3);
+  return ring;
+}
+
+/** A colour along a closed band of colours, at so many turns; right to within 0.001. */
+export const ringAt = (ring: Float32Array, turns: number, into: Float32Array, at: number): void => {
+  const steps = coloursIn(ring);
+  const step = (fraction(turns) * steps) | 0;
+  pickAt(ring, step < steps ? step : steps - 1, into, at);
+};
 
 /** How many colours a table has, as a whole number: with those the loops are several times as fast. */
 export const coloursIn = (table: Float32Array): number => (table.length / 3) | 0;

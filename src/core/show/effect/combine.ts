@@ -40,6 +40,9 @@ export interface Drawing {
 
 type Lay = (into: Drawing, own: Drawing, size: number) => void;
 
+/** Less light than this has no colour of its own: it could not be told from the rounding. */
+const DARKEST = 1e-30;
+
 /** Light times colour of both, as `both` has it of one value each; afterwards colour and light are of both. */
 const laid =
   (both: (below: number, above: number, v: number) => number): Lay =>
@@ -52,7 +55,7 @@ const laid =
       const b = both(rgb[at + 2]! * before, own.rgb[at + 2]! * v, v);
       const most = r > g ? (r > b ? r : b) : g > b ? g : b;
       light[i] = most;
-      const by = most > 0 ? most : 1;
+      const by = most > DARKEST ? most : 1;
       rgb[at] = Math.fround(r) / by;
       rgb[at + 1] = Math.fround(g) / by;
       rgb[at + 2] = Math.fround(b) / by;

@@ -7,12 +7,13 @@ import type { AimPart, EffectPart, EffectSpec, ReachId } from '../../records/eff
 import type { CompiledRig } from '../rig.ts';
 import type { Reach } from '../values.ts';
 import { colourTable, hueTable } from './colour-tables.ts';
+import { ringOf } from './colours.ts';
 import { elementsOf, type Elements, type Head } from './elements.ts';
 import { orderOf } from './order.ts';
 import { pathTable } from './paths.ts';
 import type { Drawing } from './combine.ts';
 import { sparkleOf, type Sparkle } from './levels.ts';
-import { pixelField, type PixelField } from './pixels.ts';
+import { isRinged, pixelField, type PixelField } from './pixels.ts';
 import { isStraight } from './straight.ts';
 
 /** One part of an effect against one rig: how far each element is behind (in turns), and its tables. */
@@ -129,13 +130,19 @@ function compilePart(document: Document, elements: Elements, part: EffectPart): 
         sparkle: part.wave === 'sparkle' ? sparkleOf(part, elements.count) : null,
       };
     case 'colour': {
-      const table = part.way === 'hue' ? hueTable(part.size) : colourTable(document, part.colours);
-      return { ...ordered, table };
+      const colours = part.way === 'hue' ? hueTable(part.size) : colourTable(document, part.colours);
+      return { ...ordered, table: part.way === 'gradient' ? ringOf(colours) : colours };
     }
     case 'aim':
       return { ...ordered, at: sides(part, at, index, count), table: pathTable(part) };
-    case 'pixels':
-      return { ...ordered, table: colourTable(document, part.colours), field: pixelField(elements, part) };
+    case 'pixels': {
+      const colours = colourTable(document, part.colours);
+      return {
+        ...ordered,
+        table: isRinged(part) ? ringOf(colours) : colours,
+        field: pixelField(elements, part),
+      };
+    }
   }
 }
 

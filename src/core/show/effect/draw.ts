@@ -35,7 +35,7 @@ export function applyEffect(
       drawStraight(into, program, parts[0]!, at, rank, compared);
     else {
       drawRows(program, turns);
-      writeRows(into, program, rank, weight);
+      writeRows(into, program, rank, weight, compared);
     }
   }
   for (let p = 0; p < parts.length; p++)

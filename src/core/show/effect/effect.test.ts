@@ -12,7 +12,7 @@ import {
 import { showWith, slotsAt, units, type UnitRow } from '../../../../tests/support/rig.ts';
 import { compileRig } from '../index.ts';
 import { hueTable } from './colour-tables.ts';
-import { gradientAt, hueAt, walkAt } from './colours.ts';
+import { hueAt, ringAt, ringOf, walkAt } from './colours.ts';
 import { elementsOf, type Elements } from './elements.ts';
 import { LETTER_COLUMNS, textDots } from './letters.ts';
 import { drawWave, sparkleOf } from './levels.ts';
@@ -20,7 +20,7 @@ import { orderOf } from './order.ts';
 import { pathAt, pathTable } from './paths.ts';
 import { drawPixels, pixelField } from './pixels.ts';
 import { emptySpan, wholeSpan } from './span.ts';
-import { cosine, noise, sine, smoothNoise, triangle } from './turns.ts';
+import { cosine, noise, quickSine, sine, smoothNoise, triangle } from './turns.ts';
 
 const near = (actual: number, expected: number, by = 0.002, what = ''): void =>
   assert.ok(Math.abs(actual - expected) <= by, `${what} ${actual} is not ${expected}`);
@@ -63,6 +63,21 @@ function waveAt(
   drawWave(input, new Float32Array(element + 1), turns, span, sparkleOf(input, element + 1));
   return light[element]!;
 }
+
+describe('tables', () => {
+  test('a ring of colours is the soft walk, nearer than a byte tells apart', () => {
+    const table = Float32Array.from([1, 0, 0, 0, 1, 0.2, 0.1, 0, 1]);
+    const [ring, quick, slow] = [ringOf(table), new Float32Array(3), new Float32Array(3)];
+    for (let i = -500; i < 500; i++) {
+      ringAt(ring, i / 137, quick, 0);
+      walkAt(table, i / 137, 1, slow, 0);
+      quick.forEach((v, c) => near(v, slow[c]!, 1 / 512, `colour ${c} at ${i / 137}`));
+    }
+  });
+  test('the quick sine is the sine, to within 0.0006, on both sides of 0', () => {
+    for (let i = -20_000; i < 20_000; i++) near(quickSine(i / 997), sine(i / 997), 0.0006, `at ${i / 997}`);
+  });
+});
 
 describe('waves of levels', () => {
   const cases: [wave: (typeof LEVEL_WAVES)[number], width: number, at: number, expected: number][] = [
@@ -136,7 +151,7 @@ describe('colours', () => {
     assert.deepEqual(walk(0.25, 0.5), [0.5, 0.5, 0]);
   });
   test('a gradient is closed: the last colour runs into the first', () => {
-    gradientAt(table, 5 / 6, into, 0);
+    ringAt(ringOf(table), 5 / 6, into, 0);
     near(into[2]!, 0.5, 0.01);
     near(into[0]!, 0.5, 0.01);
   });

@@ -1,9 +1,9 @@
 import type { EffectPart, PixelsPart } from '../../records/effect.ts';
-import { coloursIn, mixAt, pickAt, walkAt } from './colours.ts';
+import { coloursIn, mixAt, pickAt, ringAt } from './colours.ts';
 import type { Elements } from './elements.ts';
 import { LETTER_COLUMNS, LETTER_ROWS, textDots } from './letters.ts';
 import type { Span } from './span.ts';
-import { cosine, ease, fraction, noise, sine, smoothNoise } from './turns.ts';
+import { cosine, ease, fraction, noise, quickSine, sine, smoothNoise } from './turns.ts';
 
 /** A pattern made ready: where each element stands on it, `along` the way it goes and `across`, 0-1 each. */
 export interface PixelField {
@@ -99,6 +99,9 @@ type Pattern = (
   span: Span,
 ) => void;
 
+/** Whether the colours of a pattern are a closed band: its table is a ring (`ringOf`). */
+export const isRinged = ({ pattern }: PixelsPart): boolean => pattern === 'waves' || pattern === 'plasma';
+
 /**
  * Draws a picture over a span of elements at so many turns; element `i` is `behind[i]` turns behind. Pure: what is random
  * depends on seed, place and turn. Each pattern is one loop, so that nothing is made on the way.
@@ -144,7 +147,7 @@ const waves: Pattern = (
 ) => {
   for (let i = from, l = lightAt, c = rgbAt; i < to; i++, l++, c += 3) {
     const place = along[i]! * repeat - (turns - behind[i]!);
-    walkAt(table, place, 1, rgb, c);
+    ringAt(table, place, rgb, c);
     const swell = 0.5 + 0.5 * sine(place);
     // A narrow width makes crests, a wide one a swell.
     light[l] = width >= 1 ? 1 : swell > 1 - width ? (swell - 1 + width) / width : soft * swell * 0.5;
@@ -270,6 +273,7 @@ const fire: Pattern = (
 const flameAt = (seed: number, lane: number, turns: number, height: number): number =>
   0.6 * smoothNoise(seed, lane, turns * 6 - height * 4) + 0.4 * smoothNoise(seed + 7, lane, turns * 13 - height * 9);
 
+/** Three swells that run through one another. Of long times only what is past whole turns counts. */
 const plasma: Pattern = (
   { repeat, soft },
   { along, across },
@@ -278,14 +282,18 @@ const plasma: Pattern = (
   turns,
   { from, to, light, lightAt, rgb, rgbAt },
 ) => {
+  const [first, second, third] = [fraction(turns), fraction(turns * -0.7), fraction(turns * 0.4)];
+  const [half, slant, dip] = [repeat * 0.5, repeat * 0.35, soft * 0.5];
   for (let i = from, l = lightAt, c = rgbAt; i < to; i++, l++, c += 3) {
-    const at = turns - behind[i]!;
+    const x = along[i]!;
+    const y = across[i]!;
+    const late = behind[i]!;
     const swirl =
-      sine(along[i]! * repeat * 0.5 + at) +
-      sine(across[i]! * repeat * 0.5 - at * 0.7) +
-      sine((along[i]! + across[i]!) * repeat * 0.35 + at * 0.4);
-    walkAt(table, swirl / 4 + 0.5, 1, rgb, c);
-    light[l] = 1 - soft * (0.5 - 0.5 * sine(swirl / 3));
+      quickSine(x * half + first - late) +
+      quickSine(y * half + second + late * 0.7) +
+      quickSine((x + y) * slant + third - late * 0.4);
+    ringAt(table, swirl * 0.25 + 0.5, rgb, c);
+    light[l] = 1 - dip + dip * quickSine(swirl / 3);
   }
 };
 

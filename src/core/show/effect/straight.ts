@@ -1,4 +1,4 @@
-import type { Merging } from '../merge.ts';
+import { keepBelow, type Merging } from '../merge.ts';
 import { drawColours } from './colour-ways.ts';
 import { combineValues } from './combine.ts';
 import type { EffectPartProgram, EffectProgram } from './compile.ts';
@@ -82,12 +82,4 @@ function dim(
   const row = current.subarray(level, level + count);
   combineValues('over', row, row, offset, part.size);
   if (whole !== 1) combineValues('over', row, row, 0, whole);
-}
-
-function keepBelow({ current, base, rank: ranks }: Merging, level: number, count: number, rank: number): void {
-  for (let slot = level; slot < level + count; slot++) {
-    if (ranks[slot] === rank) continue;
-    ranks[slot] = rank;
-    base[slot] = current[slot]!;
-  }
 }

@@ -17,6 +17,16 @@ export function sine(turns: number): number {
   return t < 0.5 ? s : -s;
 }
 
+/** Steps of a turn in which sines are kept ready: a power of two, so that whole turns are cut off by a mask. */
+const SINE_STEPS = 16_384;
+const SINES = Float32Array.from({ length: SINE_STEPS }, (_, i) => sine(i / SINE_STEPS));
+
+/**
+ * Sine out of a table made of `sine`: right to within 0.0006, and several times as fast. For up to 100,000 turns either
+ * way.
+ */
+export const quickSine = (turns: number): number => SINES[((turns * SINE_STEPS) | 0) & (SINE_STEPS - 1)]!;
+
 export const cosine = (turns: number): number => sine(turns + 0.25);
 
 /** Up to 1 and down to 0 again in one turn. */

@@ -1,11 +1,17 @@
-import { applyLevel, setLevel, type Merging } from '../merge.ts';
+import { applyLevel, keepBelow, setLevel, type Merging } from '../merge.ts';
 import type { EffectProgram } from './compile.ts';
 import { HUES, SATURATIONS } from './wheel-table.ts';
 
 /** Writes the rows of an effect (light and colour of each element) to the attribute values of the frame. */
-export function writeRows(into: Merging, program: EffectProgram, rank: number, weight: number): void {
+export function writeRows(
+  into: Merging,
+  program: EffectProgram,
+  rank: number,
+  weight: number,
+  compared: boolean,
+): void {
   const { current } = into;
-  if (program.doesLevel) writeLevels(into, program, rank, weight);
+  if (program.doesLevel) writeLevels(into, program, rank, weight, compared);
   if (program.doesColour) {
     writeColours(current, program, weight);
     writeWheels(current, program);
@@ -13,7 +19,7 @@ export function writeRows(into: Merging, program: EffectProgram, rank: number, w
 }
 
 /** Light goes to the levels of elements; what stands over them opens. */
-function writeLevels(into: Merging, program: EffectProgram, rank: number, weight: number): void {
+function writeLevels(into: Merging, program: EffectProgram, rank: number, weight: number, compared: boolean): void {
   const { levels: merge, scaled, elements } = program;
   const { runs, opens, openAt, above } = elements;
   const { current } = into;
@@ -28,7 +34,10 @@ function writeLevels(into: Merging, program: EffectProgram, rank: number, weight
     const count = runs.from[r + 1]! - from;
     if (merge === 'scale') scaleRun(current, slot, program.light, from, count, whole, weight);
     else if (merge === 'highest') highestRun(into, slot, program.light, from, count, whole, rank, weight);
-    else setRun(into, slot, program.light, from, count, whole, rank, weight);
+    else {
+      if (compared) keepBelow(into, slot, count, rank);
+      setRun(current, slot, program.light, from, count, whole, weight);
+    }
   }
 }
 
@@ -58,20 +67,33 @@ function highestRun(
   rank: number,
   weight: number,
 ): void {
-  for (let i = 0; i < count; i++) applyLevel(into, slot + i, lightOr0(light[from + i]! * whole), rank, weight);
+  const { current, base, rank: ranks } = into;
+  for (let i = 0, at = slot; i < count; i++, at++) {
+    const value = lightOr0(light[from + i]! * whole);
+    if (ranks[at] !== rank) {
+      ranks[at] = rank;
+      base[at] = current[at]!;
+      current[at] = base[at]! + (value - base[at]!) * weight;
+      continue;
+    }
+    const candidate = base[at]! + (value - base[at]!) * weight;
+    if (candidate > current[at]!) current[at] = candidate;
+  }
 }
 
 function setRun(
-  into: Merging,
+  current: Float32Array,
   slot: number,
   light: Float32Array,
   from: number,
   count: number,
   whole: number,
-  rank: number,
   weight: number,
 ): void {
-  for (let i = 0; i < count; i++) setLevel(into, slot + i, lightOr0(light[from + i]! * whole), rank, weight);
+  for (let i = 0, at = slot; i < count; i++, at++) {
+    const below = current[at]!;
+    current[at] = below + (lightOr0(light[from + i]! * whole) - below) * weight;
+  }
 }
 
 /** An effect by hand scales the levels by hand. */
