@@ -1,5 +1,5 @@
 import { applyChange, documentOf, recordsOf, type Document } from '../src/core/document/change.ts';
-import { changeFaults } from '../src/core/document/rules.ts';
+import { changeFaults } from '../src/core/rules/faults.ts';
 import { parseCsv } from '../src/core/format/csv.ts';
 import { makeId } from '../src/core/ids.ts';
 import { patchFaults } from '../src/core/patch/faults.ts';

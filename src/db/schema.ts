@@ -189,7 +189,7 @@ export const scene = pgTable(
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
 
-/** Values of a scene by unit or part of a unit; that these exist is a rule between records (`core/document/rules`). */
+/** Values of a scene by unit or part of a unit; that these exist is a rule between records (`core/rules`). */
 export const sceneUnit = pgTable(
   'scene_unit',
   { showId: text().notNull(), sceneId: text().notNull(), unitId: text().notNull(), values: jsonb().notNull() },

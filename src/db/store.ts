@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, getTableColumns, gt, is, sql } from 'drizzle-orm';
 import { getTableConfig, PgTable, type PgColumn } from 'drizzle-orm/pg-core';
-import { changeFaults } from '../core/document/rules.ts';
+import { changeFaults } from '../core/rules/faults.ts';
 import { reverseOf, type ChangeSet, type Document } from '../core/document/change.ts';
 import type { HistoryMark } from '../core/document/undo.ts';
 import { FaultError, type Fault } from '../core/faults.ts';

@@ -13,7 +13,7 @@ import { HealthReport } from './health.ts';
 import { Keeping } from './keeping.ts';
 import { encoded, type KeptLive, type KeptShow, type KeptState } from './kept-state.ts';
 import { Network, type Simulated } from './network/network.ts';
-import { kindsOf, Player } from './player.ts';
+import { Player } from './player.ts';
 import { channelKey } from './senders.ts';
 import type { FromFrameThread, RouteStats, ToFrameThread } from './shared.ts';
 
@@ -193,9 +193,7 @@ export class Engine {
 
   /** An edit that somebody made; those made blind are held with what plays. */
   #changed({ forward, blind }: Parameters<ConstructorParameters<typeof Follower>[0]['onChange']>[0]): void {
-    const message = this.#player.edit(forward, this.#now(), blind);
-    // What else an edit touches changes neither the ways out nor what comes in.
-    const ways = message.rig !== undefined || kindsOf(forward).has('input');
+    const { message, ways } = this.#player.edit(forward, this.#now(), blind);
     this.#frames.tell(ways ? { ...message, ...this.#afterRig() } : message);
     this.#keepShow.ask();
     this.#saveLive();

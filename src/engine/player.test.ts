@@ -3,7 +3,7 @@ import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { after, chase, scene, showWith, units } from '../../tests/support/rig.ts';
 import { applyChange, reverseOf, type ChangeSet, type Document } from '../core/document/change.ts';
-import { changeFaults } from '../core/document/rules.ts';
+import { changeFaults } from '../core/rules/faults.ts';
 import { make, type AnyRecord } from '../core/records/index.ts';
 import { initialLive, makeFrame, render, type Program, type RigArrays } from '../core/show/index.ts';
 import { Player } from './player.ts';
@@ -67,26 +67,26 @@ describe('an edit while it plays', () => {
     const channels = profile.channels.map((c) =>
       c.attribute === 'Dimmer' ? { ...c, attribute: 'Control1' as const } : c,
     );
-    end.take(player.edit(put({ ...profile, channels }), 5000));
+    end.take(player.edit(put({ ...profile, channels }), 5000).message);
     const now = end.at(5200);
     assert.equal(now.get(2), before.get(2), 'the other universe');
     assert.equal(now.get(1)!.split(',')[100], before.get(1)!.split(',')[100], 'the other unit');
     assert.notEqual(now.get(1), before.get(1));
-    end.take(player.edit(put(profile), 5100));
+    end.take(player.edit(put(profile), 5100).message);
     assert.deepEqual(end.at(5200), before, 'as it was once it is undone');
   });
 
   test('of an address takes the light along', () => {
     const { player, end } = begun();
     const [unit, was] = [document.get('unit:b')!, end.at(5200).get(1)!.split(',')];
-    end.take(player.edit(put({ ...unit, patch: { universe: 1, address: 301 } } as AnyRecord), 5000));
+    end.take(player.edit(put({ ...unit, patch: { universe: 1, address: 301 } } as AnyRecord), 5000).message);
     const now = end.at(5200).get(1)!.split(',');
     assert.deepEqual([now[100], now[300]], ['0', was[100]]);
   });
 
   test('of one scene sends what shows it, and nothing else', () => {
     const { player } = begun();
-    const message = player.edit(put({ ...document.get('scene:t')!, fadeInMs: 5 } as AnyRecord), 10);
+    const { message } = player.edit(put({ ...document.get('scene:t')!, fadeInMs: 5 } as AnyRecord), 10);
     assert.equal(message.rig, undefined);
     assert.equal(message.programs!.length, 1, 'the chase');
   });
@@ -94,14 +94,14 @@ describe('an edit while it plays', () => {
   test('of a palette sends what refers to it', () => {
     const { player, end } = begun();
     const palette = document.get('palette:p')!;
-    const message = player.edit(put({ ...palette, all: { ColorRGB_Red: 0.2 } } as AnyRecord), 10);
+    const { message } = player.edit(put({ ...palette, all: { ColorRGB_Red: 0.2 } } as AnyRecord), 10);
     assert.equal(message.programs!.length, 1);
     end.take(message);
   });
 
   test('that removes what plays lets it go, and the rest plays on', () => {
     const { player, end } = begun();
-    end.take(player.edit({ put: [], remove: ['effect:e'] }, 10));
+    end.take(player.edit({ put: [], remove: ['effect:e'] }, 10).message);
     assert.deepEqual(
       player.live.playing.map((p) => p.target),
       ['scene:s', 'chase:c'],
@@ -149,7 +149,7 @@ test('after any edits and undos it plays what it would play if it were loaded an
         if (!change) continue;
         if (wanted !== 'undo') undo.push(reverseOf(now, change));
         now = applyChange(now, change);
-        end.take(player.edit(change, 100));
+        end.take(player.edit(change, 100).message);
       }
       const anew = begun(now, player.live).end;
       for (const ms of [150, 1300, 9000]) assert.deepEqual(end.at(ms), anew.at(ms));

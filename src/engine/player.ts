@@ -6,7 +6,8 @@ import {
   type ChangeSet,
   type Document,
 } from '../core/document/change.ts';
-import type { AnyRecord, OutputRecord } from '../core/records/index.ts';
+import { touchOf } from '../core/document/touch.ts';
+import { describe, type AnyRecord, type OutputRecord } from '../core/records/index.ts';
 import { isPacketProtocol } from '../core/records/output.ts';
 import { ARTNET_PORT } from '../core/protocol/artnet.ts';
 import { SACN_PORT, multicastGroup } from '../core/protocol/sacn.ts';
@@ -25,14 +26,11 @@ import {
 import { MAX_SLOTS } from '../core/units.ts';
 import type { ToFrameThread, WireRoute } from './shared.ts';
 
-/** Kinds whose change asks for a new rig. */
-const RIG_KINDS = new Set(['profile', 'unit', 'part', 'area', 'group', 'output', 'route']);
-/** Kinds whose blind edit does not reach what plays. */
-const BLIND_KINDS = new Set(['scene', 'chase', 'effect', 'palette']);
-
-/** Kinds of the records a change puts or removes. */
-export const kindsOf = (change: ChangeSet): ReadonlySet<string> =>
-  new Set([...change.put.map((r) => r.kind), ...change.remove.map((id) => id.slice(0, id.indexOf(':')))]);
+/** What an edit means: what the frame thread has to know, and whether ways out or in are others. */
+interface Edited {
+  readonly message: ToFrameThread;
+  readonly ways: boolean;
+}
 
 /**
  * The show as the engine holds it: compiles what a change touched, off the frame path, and says what the frame thread
@@ -88,16 +86,15 @@ export class Player {
   }
 
   /** An edit of the show that is loaded. One made blind does not reach what plays until that is taken live. */
-  edit(change: ChangeSet, nowMs: number, blind = false): ToFrameThread {
-    const touched = kindsOf(change);
+  edit(change: ChangeSet, nowMs: number, blind = false): Edited {
+    const touch = touchOf(this.#document, change);
     const before = this.#played;
     this.#hold(change, blind);
     this.#document = applyChange(this.#document, change);
     this.#played = this.#overlaid();
     this.#live = reanchor(this.#live, before, this.#played, nowMs);
-    const rigChanged = [...touched].some((kind) => RIG_KINDS.has(kind));
-    const message = rigChanged ? this.#rigMessage() : this.#liveMessage();
-    return touched.has('show') ? { ...message, ...this.#settings() } : message;
+    const message = touch.rig ? this.#rigMessage() : touch.programs ? this.#liveMessage() : {};
+    return { message: touch.ways ? { ...message, ...this.#settings() } : message, ways: touch.rig || touch.ways };
   }
 
   setLive(live: LiveState, fadeMs = 0): ToFrameThread {
@@ -119,7 +116,7 @@ export class Player {
       const used = this.#used();
       for (const id of ids) {
         const record = this.#played.get(id);
-        if (record && BLIND_KINDS.has(record.kind) && used.has(record) && !kept.some((k) => k.id === id))
+        if (record && describe(record.kind).madeOf === 'program' && used.has(record) && !kept.some((k) => k.id === id))
           kept.push(record);
       }
     }

@@ -16,7 +16,8 @@ import {
   type Document,
 } from './change.ts';
 import { mergeRecord } from './merge.ts';
-import { changeFaults, removalOf } from './rules.ts';
+import { changeFaults } from '../rules/faults.ts';
+import { removalOf } from '../rules/removal.ts';
 import { turnedBack } from './turn-back.ts';
 import { UndoLog, type HistoryMark } from './undo.ts';
 

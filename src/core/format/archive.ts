@@ -1,6 +1,6 @@
 import { strFromU8, strToU8, zipSync } from 'fflate';
 import { z } from 'zod';
-import { changeFaults } from '../document/rules.ts';
+import { changeFaults } from '../rules/faults.ts';
 import { documentOf } from '../document/change.ts';
 import { FaultError, faultsFromZod, type Fault } from '../faults.ts';
 import { RECORD_KINDS, type RecordKind } from '../ids.ts';

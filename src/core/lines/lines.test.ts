@@ -1,7 +1,7 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import { applyChange } from '../document/change.ts';
-import { removalOf } from '../document/rules.ts';
+import { removalOf } from '../rules/removal.ts';
 import { preflight } from '../check/preflight.ts';
 import { make, type LineRecord } from '../records/index.ts';
 import { showWith, units } from '../../../tests/support/rig.ts';

@@ -3,7 +3,7 @@ import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { scene, showWith, units, type UnitRow } from '../../../tests/support/rig.ts';
 import { applyChange, getRecord, reverseOf, type Document } from '../document/change.ts';
-import { changeFaults } from '../document/rules.ts';
+import { changeFaults } from '../rules/faults.ts';
 import type { UnitId } from '../ids.ts';
 import { make } from '../records/index.ts';
 import { UNIT_ORDERS, type UnitOrder } from '../records/group.ts';

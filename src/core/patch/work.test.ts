@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { profileBySlug, scene, showWith, units, type UnitRow } from '../../../tests/support/rig.ts';
 import { preflight } from '../check/preflight.ts';
 import { applyChange, getRecord, recordsOf, type Document } from '../document/change.ts';
-import { changeFaults } from '../document/rules.ts';
+import { changeFaults } from '../rules/faults.ts';
 import type { UnitId } from '../ids.ts';
 import { make, type GroupRecord } from '../records/index.ts';
 import { fromDipSwitches } from './address.ts';

@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import { profileBySlug, scene, showWith, slotsAt, units } from '../../../tests/support/rig.ts';
 import { applyChange } from '../document/change.ts';
-import { changeFaults } from '../document/rules.ts';
+import { changeFaults } from '../rules/faults.ts';
 import type { ProfileRecord } from '../records/index.ts';
 import { compareModes } from './compare.ts';
 import { homeless, impactOf, keptAside } from './impact.ts';

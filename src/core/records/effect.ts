@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idSchema, type AreaId, type GroupId, type LitId } from '../ids.ts';
+import { idSchema, type AreaId, type GroupId, type LitId, type PaletteId } from '../ids.ts';
 import { hexColourSchema } from './common.ts';
 import { colourField, fadeFields, playableFields } from './playable.ts';
 
@@ -9,6 +9,8 @@ export const rateSchema = z.number().min(0, `must be 0-${FASTEST_RATE}`).max(FAS
 
 /** A colour of its own, or that of a palette. */
 const partColourSchema = z.union([hexColourSchema, idSchema('palette')]);
+/** Where a colour of an effect is one of a palette. */
+export const isPaletteId = (colour: string): colour is PaletteId => colour.startsWith('palette:');
 const coloursSchema = z.array(partColourSchema).min(1, 'at least one colour').max(16, 'at most 16 colours');
 
 /** How a part is combined with the parts before it. `through`: light only where it is; `cut`: light only where it is not. */

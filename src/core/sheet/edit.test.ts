@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import { showWith, units, type UnitRow } from '../../../tests/support/rig.ts';
 import { applyChange, getRecord, recordsOf, type Document } from '../document/change.ts';
-import { changeFaults } from '../document/rules.ts';
+import { changeFaults } from '../rules/faults.ts';
 import { makeId, type RecordKind, type UnitId } from '../ids.ts';
 import { builtInProfiles } from '../profile/library.ts';
 import { seeded } from '../random.ts';

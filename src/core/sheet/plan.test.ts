@@ -3,7 +3,7 @@ import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { showWith, units, type UnitRow } from '../../../tests/support/rig.ts';
 import { applyChange, documentOf, getRecord, recordsOf, reverseOf, type Document } from '../document/change.ts';
-import { changeFaults } from '../document/rules.ts';
+import { changeFaults } from '../rules/faults.ts';
 import { parseCsv, readCsv } from '../format/csv.ts';
 import type { Grid } from '../format/grid.ts';
 import { makeId, type RecordKind } from '../ids.ts';

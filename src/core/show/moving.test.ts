@@ -1,7 +1,7 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import { after, chase, scene, showWith, slotsAt } from '../../../tests/support/rig.ts';
-import { changeFaults } from '../document/rules.ts';
+import { changeFaults } from '../rules/faults.ts';
 import { applyChange } from '../document/change.ts';
 import { make } from '../records/index.ts';
 import { applyLive, beatAt, liveCommandSchema, positionOf, paceOf, reanchor, type LiveState } from './index.ts';

@@ -1,9 +1,10 @@
 import { recordsOf, type Document } from '../document/change.ts';
-import { kindOf, type ChaseId, type Id, type LitId, type RecordKind } from '../ids.ts';
+import { kindOf, type ChaseId, type Id, type LitId } from '../ids.ts';
 import { splitAttributeKey } from '../profile/attributes.ts';
 import { moodsOf } from '../profile/moods.ts';
 import { shownBy, type ChaseStep } from '../records/chase.ts';
 import {
+  describe,
   isPaletteId,
   referencesOf,
   type AnyRecord,
@@ -228,7 +229,7 @@ export const slotsOf = (program: Program): ReadonlySet<number> =>
   program.type === 'effect' ? slotsOfEffect(program) : new Set(program.slots);
 
 /** Kinds of record whose change is heard in what refers to them; all others make a new rig. */
-const HEARD: ReadonlySet<RecordKind> = new Set(['palette', 'scene', 'effect', 'chase', 'group']);
+const isHeard = (id: Id): boolean => describe(kindOf(id)!).madeOf === 'program';
 const heardIn = new WeakMap<AnyRecord, readonly Id[]>();
 
 /** What a record refers to that is heard in it; worked out once for a record. */
@@ -236,7 +237,7 @@ function heardBy(record: AnyRecord): readonly Id[] {
   let found = heardIn.get(record);
   if (!found) {
     const named = Array.from(referencesOf(record), ([, id]) => id);
-    heardIn.set(record, (found = [...new Set(named)].filter((id) => HEARD.has(kindOf(id)!))));
+    heardIn.set(record, (found = [...new Set(named)].filter(isHeard)));
   }
   return found;
 }

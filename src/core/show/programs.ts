@@ -1,4 +1,5 @@
 import type { Document } from '../document/change.ts';
+import { isAlike } from '../document/touch.ts';
 import type { AnyRecord } from '../records/index.ts';
 import { compilePlay, partsOf, type Program } from './program.ts';
 import type { CompiledRig } from './rig.ts';
@@ -7,9 +8,13 @@ import type { Play } from './state.ts';
 interface Kept {
   readonly rig: CompiledRig;
   readonly play: Pick<Play, 'target' | 'spec' | 'on' | 'areaId'>;
-  readonly parts: readonly (AnyRecord | undefined)[];
+  parts: readonly (AnyRecord | undefined)[];
   readonly program: Program | null;
 }
+
+/** A new name makes no new program. */
+const isMadeAlike = (one: AnyRecord | undefined, other: AnyRecord | undefined): boolean =>
+  one === other || (one !== undefined && other !== undefined && isAlike(one, other));
 
 /** Compiled programs of what plays: one is compiled again only when the rig or a record it is made of changed. */
 export class Programs {
@@ -26,9 +31,11 @@ export class Programs {
       kept.play.on === play.on &&
       kept.play.areaId === play.areaId &&
       kept.parts.length === parts.length &&
-      kept.parts.every((part, i) => part === parts[i])
-    )
+      kept.parts.every((part, i) => isMadeAlike(part, parts[i]))
+    ) {
+      kept.parts = parts;
       return kept.program;
+    }
     const program = compilePlay(rig, document, play);
     this.#kept.set(play.id, { rig, play, parts, program });
     return program;

@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
-import { changeFaults } from '../../core/document/rules.ts';
+import { changeFaults } from '../../core/rules/faults.ts';
 import { documentOf, recordsOf } from '../../core/document/change.ts';
 import { readArchive, writeArchive } from '../../core/format/archive.ts';
 import { preflight } from '../../core/check/preflight.ts';

@@ -3,7 +3,7 @@ import { describe, test } from 'node:test';
 import { standinAddresses } from '../../addresses.ts';
 import { preflight } from '../../core/check/preflight.ts';
 import { documentOf, recordsOf } from '../../core/document/change.ts';
-import { changeFaults } from '../../core/document/rules.ts';
+import { changeFaults } from '../../core/rules/faults.ts';
 import { readArchive, writeArchive } from '../../core/format/archive.ts';
 import { areaIdOf } from '../../core/plot/areas.ts';
 import { builtInProfiles } from '../../core/profile/library.ts';

@@ -14,7 +14,7 @@ import { EMPTY_NETWORK, type NetworkAnswer, type NetworkAsk, type NetworkState }
 import { applyNetwork } from '$core/protocol/network-diff.ts';
 import { applyLive, mergedTry, type LiveCommand, type LiveState, type Probe } from '$core/show/index.ts';
 import type { TestRequest } from '$core/signal/index.ts';
-import { changeFaults } from '$core/document/rules.ts';
+import { changeFaults } from '$core/rules/faults.ts';
 import { Preview } from '../preview/preview.ts';
 import { BLIND_COMMANDS, triedFrom } from './blind.ts';
 import { rebased, sameChange, type PendingEdit } from './pending.ts';

@@ -1,4 +1,5 @@
 import { applyChange, recordsOf, type Document } from '$core/document/change.ts';
+import { touchOf } from '$core/document/touch.ts';
 import { fractionToValue } from '$core/profile/layout.ts';
 import type { LitId } from '$core/ids.ts';
 import type { UnitValues } from '$core/records/scene.ts';
@@ -48,10 +49,10 @@ export class PreviewSession {
       this.#blind = message.blind;
       return;
     }
+    const touch = touchOf(this.#document, message.change);
     this.#document = applyChange(message.fresh ? new Map() : this.#document, message.change);
-    this.#rig = null;
-    this.#rest = null;
-    this.#prepared = null;
+    if (message.fresh || touch.rig) this.#rig = this.#rest = null;
+    if (message.fresh || touch.rig || touch.programs) this.#prepared = null;
   }
 
   get blind(): boolean {

@@ -7,7 +7,7 @@ import {
   type Document,
 } from '../../core/document/change.ts';
 import { mergeRecord } from '../../core/document/merge.ts';
-import { changeFaults } from '../../core/document/rules.ts';
+import { changeFaults } from '../../core/rules/faults.ts';
 import { turnedBack, type Later } from '../../core/document/turn-back.ts';
 import { UndoLog } from '../../core/document/undo.ts';
 import { FaultError, type Fault } from '../../core/faults.ts';

@@ -1,7 +1,7 @@
 import { getContext, setContext } from 'svelte';
 import { toast } from 'svelte-sonner';
 import { makeId, type AreaId, type Id, type LitId, type RecordKind, type UnitId } from '$core/ids.ts';
-import { removalOf } from '$core/document/rules.ts';
+import { removalOf } from '$core/rules/removal.ts';
 import type { EffectSpec } from '$core/records/effect.ts';
 import { LiveClient } from '../live/client.svelte.ts';
 import { Cells } from './cells.svelte.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { removalOf } from '$core/document/rules.ts';
+  import { removalOf } from '$core/rules/removal.ts';
   import type { OutputRecord } from '$core/records/index.ts';
   import { PROTOCOLS } from '$core/records/output.ts';
   import { getApp } from '$lib/state/app.svelte.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { removalOf } from '$core/document/rules.ts';
+  import { removalOf } from '$core/rules/removal.ts';
   import type { AreaId, UnitId } from '$core/ids.ts';
   import { areaChain, areaMembers } from '$core/plot/areas.ts';
   import type { AreaRecord } from '$core/records/index.ts';

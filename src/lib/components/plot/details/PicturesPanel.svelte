@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { removalOf } from '$core/document/rules.ts';
+  import { removalOf } from '$core/rules/removal.ts';
   import { make, type BackdropRecord } from '$core/records/index.ts';
   import { rescaled } from '$core/plot/scale.ts';
   import { getApp } from '$lib/state/app.svelte.ts';

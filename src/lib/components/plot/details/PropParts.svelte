@@ -3,7 +3,7 @@
   import { cellCount } from '$core/prop/cells.ts';
   import { cellsText, partCells } from '$core/prop/parts.ts';
   import { naturalParts } from '$core/prop/sets.ts';
-  import { removalOf } from '$core/document/rules.ts';
+  import { removalOf } from '$core/rules/removal.ts';
   import { make, type PartRecord, type UnitRecord } from '$core/records/index.ts';
   import { partSchema } from '$core/records/part.ts';
   import type { Prop } from '$core/records/prop.ts';

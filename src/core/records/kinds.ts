@@ -1,0 +1,328 @@
+import type { z } from 'zod';
+import { kindOf, type Id, type RecordKind } from '../ids.ts';
+import { areaSchema, type AreaRecord } from './area.ts';
+import { chaseSchema, shownBy, type ChaseRecord } from './chase.ts';
+import { effectSchema, isPaletteId, type EffectRecord } from './effect.ts';
+import { groupSchema, type GroupRecord } from './group.ts';
+import { inputSchema, type InputRecord } from './input.ts';
+import { lineSchema, type LineRecord } from './line.ts';
+import { outputSchema, type OutputRecord } from './output.ts';
+import { paletteSchema, type PaletteRecord } from './palette.ts';
+import { partSchema, type PartRecord } from './part.ts';
+import { backdropSchema, pictureRecordSchema, type BackdropRecord, type PictureRecord } from './picture.ts';
+import { profileSchema, type ProfileRecord } from './profile.ts';
+import { routeSchema, type RouteRecord } from './route.ts';
+import { sceneSchema, type SceneRecord, type UnitValues } from './scene.ts';
+import { showSchema, type ShowRecord } from './show.ts';
+import { unitSchema, type UnitRecord } from './unit.ts';
+import { isPaletteValue } from './value.ts';
+
+export interface RecordOf {
+  show: ShowRecord;
+  profile: ProfileRecord;
+  area: AreaRecord;
+  unit: UnitRecord;
+  part: PartRecord;
+  group: GroupRecord;
+  output: OutputRecord;
+  line: LineRecord;
+  route: RouteRecord;
+  scene: SceneRecord;
+  chase: ChaseRecord;
+  effect: EffectRecord;
+  palette: PaletteRecord;
+  input: InputRecord;
+  picture: PictureRecord;
+  backdrop: BackdropRecord;
+}
+export type AnyRecord = RecordOf[RecordKind];
+
+/** An id that stands in a record, with the key path it stands at. */
+export type Reference = readonly [path: string, id: Id];
+
+/** What tells the items of a list apart, so that two people can edit different ones; null for plain ids and words. */
+export type ItemKey = string | null;
+
+/**
+ * What is made of a record: the compiled rig (`rig`), programs of what plays (`program`), both, ways out and in
+ * (`ways`), or nothing that is sent.
+ */
+export type MadeOf = 'rig' | 'program' | 'both' | 'ways' | 'nothing';
+
+/** All that is said of a record kind. What is not said here does not compile; tables and rows are in `db/codecs.ts`. */
+export interface KindDescription<R> {
+  readonly schema: z.ZodType<R>;
+  /** What one is called, and several. */
+  readonly words: readonly [one: string, many: string];
+  /** Every id it refers to. */
+  readonly references: (record: R) => Iterable<Reference>;
+  /** What it cannot be without: it goes where that goes. */
+  readonly owner: (record: R) => Id | null;
+  /** Lists (by key path) that are merged item by item instead of as a whole. */
+  readonly lists: Readonly<Record<string, ItemKey>>;
+  readonly madeOf: MadeOf;
+  /** Fields that nothing is made of: an edit of these alone changes nothing that is sent. */
+  readonly silent: readonly (keyof R & string)[];
+}
+
+const none = (): Iterable<Reference> => [];
+const alone = (): null => null;
+
+/** One entry for each kind: whoever adds one says all of it. */
+export const KINDS = {
+  show: {
+    schema: showSchema,
+    words: ['show', 'shows'],
+    references: none,
+    owner: alone,
+    lists: { favourites: null, recent: null, tags: 'key', views: 'key' },
+    madeOf: 'ways',
+    silent: [
+      'notes',
+      'favourites',
+      'recent',
+      'tags',
+      'views',
+      'lengths',
+      'guides',
+      'slotNames',
+      'firstPaper',
+      'paperViews',
+    ],
+  },
+  profile: {
+    schema: profileSchema,
+    words: ['profile', 'profiles'],
+    references: none,
+    owner: alone,
+    lists: { channels: 'key', modes: 'key' },
+    madeOf: 'both',
+    silent: [
+      'maker',
+      'model',
+      'author',
+      'notes',
+      'revision',
+      'pictures',
+      'addressFromZero',
+      'dipSwitches',
+      'dip',
+      'unitNumber',
+    ],
+  },
+  area: {
+    schema: areaSchema,
+    words: ['area', 'areas'],
+    *references({ parentId }) {
+      if (parentId) yield ['parentId', parentId];
+    },
+    owner: alone,
+    lists: {},
+    madeOf: 'both',
+    silent: ['name', 'tag', 'locked'],
+  },
+  unit: {
+    schema: unitSchema,
+    words: ['unit', 'units'],
+    *references({ profileId, areaId, relation }) {
+      yield ['profileId', profileId];
+      if (areaId) yield ['areaId', areaId];
+      if (relation && 'twinOf' in relation) yield ['relation.twinOf', relation.twinOf];
+      else if (relation) yield ['relation.after', relation.after];
+    },
+    owner: ({ profileId }) => profileId,
+    lists: {},
+    madeOf: 'both',
+    silent: ['name', 'tag', 'walk', 'expectedEnd', 'locked', 'rdmUid', 'notes'],
+  },
+  part: {
+    schema: partSchema,
+    words: ['part', 'parts'],
+    *references({ unitId }) {
+      yield ['unitId', unitId];
+    },
+    owner: ({ unitId }) => unitId,
+    lists: {},
+    madeOf: 'both',
+    silent: ['name'],
+  },
+  group: {
+    schema: groupSchema,
+    words: ['group', 'groups'],
+    *references({ unitIds, rule }) {
+      yield* listed('unitIds', unitIds);
+      if (rule?.profileId) yield ['rule.profileId', rule.profileId];
+      if (rule?.areaId) yield ['rule.areaId', rule.areaId];
+    },
+    owner: alone,
+    lists: { unitIds: null },
+    madeOf: 'both',
+    silent: ['name', 'number', 'tag'],
+  },
+  output: {
+    schema: outputSchema,
+    words: ['output', 'outputs'],
+    *references({ lamps }) {
+      for (const [i, lamp] of lamps.entries()) if (lamp.unitId) yield [`lamps.${i}.unitId`, lamp.unitId];
+    },
+    owner: alone,
+    lists: { destinations: null, lamps: 'lampId' },
+    madeOf: 'ways',
+    silent: ['notes'],
+  },
+  line: {
+    schema: lineSchema,
+    words: ['line', 'lines'],
+    *references({ unitIds, outputId }) {
+      yield* listed('unitIds', unitIds);
+      if (outputId) yield ['outputId', outputId];
+    },
+    owner: alone,
+    lists: { unitIds: null },
+    // Groups may take their units in cable order.
+    madeOf: 'both',
+    silent: [
+      'name',
+      'outputId',
+      'port',
+      'medium',
+      'connector',
+      'terminated',
+      'cables',
+      'pixelLimit',
+      'pixelWatts',
+      'volts',
+      'injectEvery',
+      'levelLimit',
+      'notes',
+    ],
+  },
+  route: {
+    schema: routeSchema,
+    words: ['route', 'routes'],
+    *references({ outputId }) {
+      yield ['outputId', outputId];
+    },
+    owner: ({ outputId }) => outputId,
+    lists: {},
+    madeOf: 'rig',
+    silent: [],
+  },
+  picture: {
+    schema: pictureRecordSchema,
+    words: ['picture', 'pictures'],
+    references: none,
+    owner: alone,
+    lists: {},
+    madeOf: 'nothing',
+    silent: [],
+  },
+  palette: {
+    schema: paletteSchema,
+    words: ['palette', 'palettes'],
+    *references({ profiles, units }) {
+      for (const id of Object.keys(profiles)) yield [`profiles.${id}`, id as Id];
+      for (const id of Object.keys(units)) yield [`units.${id}`, id as Id];
+    },
+    owner: alone,
+    lists: { tags: null },
+    madeOf: 'program',
+    silent: ['name', 'number', 'folder', 'tags', 'colour'],
+  },
+  scene: {
+    schema: sceneSchema,
+    words: ['scene', 'scenes'],
+    *references(scene) {
+      yield* playableReferences(scene);
+      yield* valueReferences('values', scene.values);
+    },
+    owner: alone,
+    lists: { tags: null },
+    madeOf: 'program',
+    silent: ['name', 'number', 'folder', 'tags', 'colour', 'pictureId'],
+  },
+  effect: {
+    schema: effectSchema,
+    words: ['effect', 'effects'],
+    *references(effect) {
+      yield* playableReferences(effect);
+      yield* listed('on', effect.on);
+      for (const [i, part] of effect.parts.entries())
+        if ('colours' in part)
+          for (const [j, colour] of part.colours.entries())
+            if (isPaletteId(colour)) yield [`parts.${i}.colours.${j}`, colour];
+    },
+    owner: alone,
+    lists: { tags: null, on: null },
+    madeOf: 'program',
+    silent: ['name', 'number', 'folder', 'tags', 'colour', 'pictureId'],
+  },
+  chase: {
+    schema: chaseSchema,
+    words: ['chase', 'chases'],
+    *references(chase) {
+      yield* playableReferences(chase);
+      for (const [i, step] of chase.steps.entries()) {
+        const shown = shownBy(step);
+        if (shown) yield [`steps.${i}.${kindOf(shown)}Id`, shown];
+        if (step.values) yield* valueReferences(`steps.${i}.values`, step.values);
+      }
+    },
+    owner: alone,
+    lists: { tags: null },
+    madeOf: 'program',
+    silent: ['name', 'number', 'folder', 'tags', 'colour', 'pictureId'],
+  },
+  input: {
+    schema: inputSchema,
+    words: ['desk that comes in', 'desks that come in'],
+    *references({ controls }) {
+      for (const [i, { does }] of controls.entries()) {
+        if (does.do === 'play') yield [`controls.${i}.does.target`, does.target];
+        if (does.do === 'unit') yield [`controls.${i}.does.unitId`, does.unitId];
+      }
+    },
+    owner: alone,
+    lists: {},
+    madeOf: 'ways',
+    silent: ['notes'],
+  },
+  backdrop: {
+    schema: backdropSchema,
+    words: ['picture under the plot', 'pictures under the plot'],
+    *references({ pictureId }) {
+      yield ['pictureId', pictureId];
+    },
+    owner: ({ pictureId }) => pictureId,
+    lists: {},
+    madeOf: 'nothing',
+    silent: [],
+  },
+} satisfies { readonly [K in RecordKind]: KindDescription<RecordOf[K]> };
+
+/** What is said of a kind, whichever it is. */
+export const describe = (kind: RecordKind): KindDescription<AnyRecord> =>
+  KINDS[kind] as unknown as KindDescription<AnyRecord>;
+
+/** Every id a record refers to, each with the key path it stands at. */
+export const referencesOf = (record: AnyRecord): Iterable<Reference> => describe(record.kind).references(record);
+
+/** What a record cannot be without. */
+export const ownerOf = (record: AnyRecord): Id | null => describe(record.kind).owner(record);
+
+function* listed(path: string, ids: readonly Id[]): Iterable<Reference> {
+  for (const [i, id] of ids.entries()) yield [`${path}.${i}`, id];
+}
+
+function* playableReferences(record: SceneRecord | ChaseRecord | EffectRecord): Iterable<Reference> {
+  if (record.areaId) yield ['areaId', record.areaId];
+  if (record.pictureId) yield ['pictureId', record.pictureId];
+}
+
+function* valueReferences(path: string, values: Readonly<Record<string, UnitValues>>): Iterable<Reference> {
+  for (const [id, attributes] of Object.entries(values)) {
+    yield [`${path}.${id}`, id as Id];
+    for (const [key, value] of Object.entries(attributes))
+      if (isPaletteValue(value)) yield [`${path}.${id}.${key}.palette`, value.palette];
+  }
+}

@@ -1,0 +1,184 @@
+import type { Id, LitId, RecordKind } from '../ids.ts';
+import type { ChangeSet, Document } from '../document/change.ts';
+import { hexOf } from '../palette/colour.ts';
+import { plainValues } from '../palette/resolve.ts';
+import { membersOf } from '../patch/groups.ts';
+import { patchOf, placeOf, relatedTo } from '../patch/of-document.ts';
+import { shownBy } from '../records/chase.ts';
+import {
+  isPaletteId,
+  ownerOf,
+  type AnyRecord,
+  type ChaseRecord,
+  type EffectRecord,
+  type RecordOf,
+  type SceneRecord,
+  type UnitRecord,
+} from '../records/index.ts';
+import type { UnitValues } from '../records/scene.ts';
+import { isPaletteValue } from '../records/value.ts';
+
+/**
+ * The change set that removes records together with every mention of them: members leave their groups and lines,
+ * values leave scenes, steps leave chases, routes go with their output, units with their profile. Units that followed
+ * one that goes keep the address they have. One undo brings it all back.
+ */
+export function removalOf(document: Document, ids: Iterable<Id>): ChangeSet {
+  const gone = new Set<Id>(ids);
+  for (let grew = true; grew;) {
+    grew = false;
+    for (const record of document.values()) {
+      const owner = ownerOf(record);
+      if (!owner || !gone.has(owner) || gone.has(record.id)) continue;
+      gone.add(record.id);
+      grew = true;
+    }
+  }
+  const put: AnyRecord[] = [];
+  for (const record of document.values()) {
+    if (gone.has(record.id)) continue;
+    const without = withoutGone(document, record, gone);
+    if (without !== record) put.push(without);
+  }
+  return { put, remove: [...gone].filter((id) => document.has(id)) };
+}
+
+type Playable = SceneRecord | ChaseRecord | EffectRecord;
+
+/** Area and picture of a playable without what is gone; null where nothing is. */
+function tiesWithout(record: Playable, gone: ReadonlySet<Id>): Pick<Playable, 'areaId' | 'pictureId'> | null {
+  const areaId = record.areaId && gone.has(record.areaId) ? null : record.areaId;
+  const pictureId = record.pictureId && gone.has(record.pictureId) ? null : record.pictureId;
+  return areaId === record.areaId && pictureId === record.pictureId ? null : { areaId, pictureId };
+}
+
+/** Values without units that are gone; those of a palette that goes are written out, so that the look stays. */
+function valuesWithout(
+  document: Document,
+  values: SceneRecord['values'],
+  gone: ReadonlySet<Id>,
+): SceneRecord['values'] {
+  const refers = (own: UnitValues): boolean =>
+    Object.values(own).some((value) => isPaletteValue(value) && gone.has(value.palette));
+  const entries = Object.entries(values) as [LitId, UnitValues][];
+  if (!entries.some(([id, own]) => gone.has(id) || refers(own))) return values;
+  return Object.fromEntries(
+    entries.flatMap(([id, own]) => {
+      if (gone.has(id)) return [];
+      return [[id, refers(own) ? writtenOut(document, id, own, gone) : own]];
+    }),
+  );
+}
+
+function writtenOut(document: Document, id: LitId, own: UnitValues, gone: ReadonlySet<Id>): UnitValues {
+  const plain = plainValues(document, id, own);
+  return Object.fromEntries(
+    Object.entries(own).flatMap(([key, value]) => {
+      if (!isPaletteValue(value) || !gone.has(value.palette)) return [[key, value]];
+      return plain[key] === undefined ? [] : [[key, plain[key]]];
+    }),
+  );
+}
+
+function stepsWithout(document: Document, steps: ChaseRecord['steps'], gone: ReadonlySet<Id>): ChaseRecord['steps'] {
+  const left = steps.flatMap((step) => {
+    const shown = shownBy(step);
+    if (shown && gone.has(shown)) return [];
+    const values = step.values && valuesWithout(document, step.values, gone);
+    return values === step.values ? [step] : [{ ...step, values }];
+  });
+  return left.length === steps.length && left.every((step, i) => step === steps[i]) ? steps : left;
+}
+
+/** Colours of a palette that goes are written out too. */
+function partsWithout(document: Document, parts: EffectRecord['parts'], gone: ReadonlySet<Id>): EffectRecord['parts'] {
+  const left = parts.map((part) => {
+    if (!('colours' in part) || !part.colours.some((c) => isPaletteId(c) && gone.has(c))) return part;
+    return { ...part, colours: part.colours.map((c) => (isPaletteId(c) && gone.has(c) ? hexOf(document, c) : c)) };
+  });
+  return left.every((part, i) => part === parts[i]) ? parts : left;
+}
+
+type Without<R> = (record: R, gone: ReadonlySet<Id>, document: Document) => R;
+const asItIs = <R>(record: R): R => record;
+/** A list without what is gone; the same list where nothing of it is. */
+const listWithout = <T extends Id>(ids: readonly T[], gone: ReadonlySet<Id>): T[] =>
+  ids.some((id) => gone.has(id)) ? ids.filter((id) => !gone.has(id)) : (ids as T[]);
+const orNull = <T extends Id>(id: T | null, gone: ReadonlySet<Id>): T | null => (id && gone.has(id) ? null : id);
+const keysWithout = <T>(list: Readonly<Record<string, T>>, gone: ReadonlySet<Id>): Record<string, T> =>
+  Object.keys(list).some((id) => gone.has(id as Id))
+    ? Object.fromEntries(Object.entries(list).filter(([id]) => !gone.has(id as Id)))
+    : list;
+
+/** For each kind the record without every mention of what is gone; the same record where it mentions none of it. */
+const WITHOUT: { readonly [K in RecordKind]: Without<RecordOf[K]> } = {
+  show: asItIs,
+  profile: asItIs,
+  // What they are of goes together with them.
+  part: asItIs,
+  route: asItIs,
+  picture: asItIs,
+  backdrop: asItIs,
+  area: (record, gone) => (orNull(record.parentId, gone) === record.parentId ? record : { ...record, parentId: null }),
+  unit(record, gone, document) {
+    const areaId = orNull(record.areaId, gone);
+    if (!record.relation || !gone.has(relatedTo(record.relation)))
+      return areaId === record.areaId ? record : { ...record, areaId };
+    const patch = placeOf(patchOf(document).get(record.id)) as UnitRecord['patch'];
+    return { ...record, areaId, relation: null, patch };
+  },
+  group(record, gone, document) {
+    const unitIds = listWithout(record.unitIds, gone);
+    // A rule about something that is gone would let everybody in: what it held last stays as a plain list.
+    const holds = !record.rule || !(mentions(record.rule.profileId, gone) || mentions(record.rule.areaId, gone));
+    if (holds) return unitIds === record.unitIds ? record : { ...record, unitIds };
+    return { ...record, unitIds: listWithout(membersOf(document, record), gone), rule: null };
+  },
+  line(record, gone) {
+    const outputId = orNull(record.outputId, gone);
+    const unitIds = listWithout(record.unitIds, gone);
+    if (unitIds === record.unitIds && outputId === record.outputId) return record;
+    const cables = Object.fromEntries(
+      Object.entries(keysWithout(record.cables, gone)).map(([id, cable]) => [
+        id,
+        mentions(cable.from, gone) ? { ...cable, from: null } : cable,
+      ]),
+    );
+    return { ...record, unitIds, outputId, cables };
+  },
+  output: (record, gone) =>
+    record.lamps.some((lamp) => mentions(lamp.unitId, gone))
+      ? { ...record, lamps: record.lamps.map((lamp) => ({ ...lamp, unitId: orNull(lamp.unitId, gone) })) }
+      : record,
+  input(record, gone) {
+    const controls = record.controls.filter(
+      ({ does }) => !(does.do === 'play' && gone.has(does.target)) && !(does.do === 'unit' && gone.has(does.unitId)),
+    );
+    return controls.length === record.controls.length ? record : { ...record, controls };
+  },
+  scene(record, gone, document) {
+    const values = valuesWithout(document, record.values, gone);
+    const ties = tiesWithout(record, gone);
+    return values === record.values && ties === null ? record : { ...record, ...ties, values };
+  },
+  chase(record, gone, document) {
+    const steps = stepsWithout(document, record.steps, gone);
+    const ties = tiesWithout(record, gone);
+    return steps === record.steps && ties === null ? record : { ...record, ...ties, steps };
+  },
+  effect(record, gone, document) {
+    const on = listWithout(record.on, gone);
+    const parts = partsWithout(document, record.parts, gone);
+    const ties = tiesWithout(record, gone);
+    return on === record.on && parts === record.parts && ties === null ? record : { ...record, ...ties, on, parts };
+  },
+  palette(record, gone) {
+    const [profiles, units] = [keysWithout(record.profiles, gone), keysWithout(record.units, gone)];
+    return profiles === record.profiles && units === record.units ? record : { ...record, profiles, units };
+  },
+};
+
+const mentions = (id: Id | null, gone: ReadonlySet<Id>): boolean => id !== null && gone.has(id);
+
+const withoutGone = (document: Document, record: AnyRecord, gone: ReadonlySet<Id>): AnyRecord =>
+  (WITHOUT[record.kind] as Without<AnyRecord>)(record, gone, document);
