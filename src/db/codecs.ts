@@ -1,8 +1,9 @@
 import { and, eq, getTableColumns, inArray, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
-import { RECORD_KINDS, kindOf, type Id, type RecordKind } from '../core/ids.ts';
+import { RECORD_KINDS, kindOf, type RecordKind } from '../core/ids.ts';
 import { sortedChange, type ChangeSet } from '../core/document/change.ts';
-import { parseRecord, type AnyRecord, type RecordOf } from '../core/records/index.ts';
+import type { AnyRecord, RecordOf } from '../core/records/index.ts';
+import { readStored, RECORDS_VERSION } from '../core/records/versions.ts';
 import type { Fault } from '../core/faults.ts';
 import type { Executor } from './connect.ts';
 import * as t from './schema.ts';
@@ -233,7 +234,7 @@ async function writeShow(tx: Executor, record: RecordOf['show']): Promise<void> 
   const { id, name, kind: _, ...data } = record;
   await tx
     .insert(t.show)
-    .values({ id, name, data })
+    .values({ id, name, data, records: RECORDS_VERSION })
     .onConflictDoUpdate({ target: t.show.id, set: { name, data, changedAt: sql`now()` } });
 }
 
@@ -279,7 +280,7 @@ function chunks<T>(list: readonly T[]): T[][] {
 export async function readRecords(
   db: Executor,
   showId: string,
-): Promise<{ revision: number; records: AnyRecord[]; faults: Fault[] } | null> {
+): Promise<{ revision: number; version: number; records: AnyRecord[]; faults: Fault[] } | null> {
   const [row] = await db.select().from(t.show).where(eq(t.show.id, showId));
   if (!row) return null;
   const raw: unknown[] = [{ kind: 'show', id: row.id, name: row.name, ...(row.data as Row) }];
@@ -310,12 +311,5 @@ export async function readRecords(
     }
     for (const item of rows) raw.push(fromRow(item, byParent.get(item['id']) ?? []));
   }
-  const records: AnyRecord[] = [];
-  const faults: Fault[] = [];
-  for (const item of raw) {
-    const parsed = parseRecord(item, String((item as Row)['id'] as Id));
-    if ('record' in parsed) records.push(parsed.record);
-    else faults.push(...parsed.faults);
-  }
-  return { revision: row.revision, records, faults };
+  return { revision: row.revision, version: row.records, ...readStored(raw, row.records) };
 }

@@ -1,7 +1,10 @@
 import { eq } from 'drizzle-orm';
 import { applyChange, documentOf } from '../core/document/change.ts';
 import type { AnyRecord } from '../core/records/index.ts';
-import { liveStateSchema, type LiveState } from '../core/show/index.ts';
+import { RECORDS_VERSION } from '../core/records/versions.ts';
+import type { LiveState } from '../core/show/index.ts';
+import { readStoredState } from '../core/show/stored-state.ts';
+import type { Fault } from '../core/faults.ts';
 import type { Executor } from './connect.ts';
 import * as t from './schema.ts';
 import { changesSince, loadShow, stampOf } from './store.ts';
@@ -12,10 +15,14 @@ export interface KeptLive {
   readonly revision: number | null;
 }
 
-export async function readLive(db: Executor, showId: string): Promise<KeptLive | null> {
+/** As it is stored: with what of it could not be read. */
+export interface StoredLive extends KeptLive {
+  readonly faults: readonly Fault[];
+}
+
+export async function readLive(db: Executor, showId: string): Promise<StoredLive | null> {
   const [row] = await db.select().from(t.live).where(eq(t.live.showId, showId));
-  const parsed = row ? liveStateSchema.safeParse(row.data) : null;
-  return row && parsed?.success ? { state: parsed.data, revision: row.revision } : null;
+  return row ? { ...readStoredState(row.data, row.records, row.savedAt), revision: row.revision } : null;
 }
 
 /** When the live state of a show was kept last (ms since 1970); null where none was. */
@@ -33,8 +40,8 @@ export async function writeLive(
   const data = { ...state, identify: [], probe: null };
   await db
     .insert(t.live)
-    .values({ showId, data, revision, savedAt })
-    .onConflictDoUpdate({ target: t.live.showId, set: { data, revision, savedAt } });
+    .values({ showId, data, revision, savedAt, records: RECORDS_VERSION })
+    .onConflictDoUpdate({ target: t.live.showId, set: { data, revision, savedAt, records: RECORDS_VERSION } });
 }
 
 /** A show as it was when its live state was kept last: what came later has yet to be followed. */
@@ -43,8 +50,10 @@ export interface Playing {
   readonly revision: number;
   /** When that revision was made, as `stampOf` says it. */
   readonly stamp: string | null;
-  /** Null for a show that was never played, and where the state cannot be read any more. */
+  /** Null for a show that was never played. */
   readonly live: LiveState | null;
+  /** What of the live state could not be read. */
+  readonly liveFaults: readonly Fault[];
   /** True where there are later changes. */
   readonly behind: boolean;
 }
@@ -66,6 +75,7 @@ export async function loadPlaying(db: Executor, showId: string): Promise<Playing
     revision: at,
     stamp: await stampOf(db, showId, at),
     live: kept?.state ?? null,
+    liveFaults: kept?.faults ?? [],
     behind: since.length > 0,
   };
 }

@@ -12,13 +12,17 @@ import { connect } from './connect.ts';
 import { migrateDatabase } from './migrate.ts';
 import { initialLive, newPlay, type TargetId } from '../core/show/index.ts';
 import { writeLive } from './playing.ts';
-import { createShow, listShows, setOpenShow } from './store.ts';
+import { createShow, listShows, setOpenShow, upgradeShows } from './store.ts';
 import { COPPERLINE_PLAYS, copperlineRink } from './seed/copperline.ts';
 import { MILLPOND_PLAYS, millpondWalk } from './seed/millpond.ts';
 
 const connection = connect(required('AMBER_DATABASE_URL'), (error) => console.error(error), 2);
 const { db } = connection;
 await migrateDatabase(db, process.env['AMBER_MIGRATIONS'] ?? fileURLToPath(new URL('./migrations', import.meta.url)));
+for (const { showId, faults } of await upgradeShows(db))
+  console.error(
+    `${showId} cannot be brought to this version: ${faults.map((f) => `${f.path} ${f.message}`).join('; ')}`,
+  );
 if (process.env['AMBER_DEMO'] !== '0' && (await listShows(db)).length === 0) {
   const addresses = standinAddresses(required('AMBER_DATA_DIR'));
   await seed(millpondWalk(builtInProfiles(), addresses), MILLPOND_PLAYS);

@@ -22,6 +22,8 @@ export const show = pgTable('show', {
   id: text().primaryKey(),
   name: text().notNull(),
   revision: integer().notNull().default(0),
+  /** The version of its records (`core/records/versions`); rows from before there was this column are of version 6. */
+  records: integer().notNull().default(6),
   data: jsonb().notNull(),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
@@ -318,6 +320,8 @@ export const change = pgTable(
     reverse: jsonb().notNull(),
     /** Made blind: what plays goes on as it was until it is taken live. */
     blind: boolean().notNull().default(false),
+    /** The version of the records in it. */
+    records: integer().notNull().default(6),
   },
   (t) => [
     primaryKey({ columns: [t.showId, t.revision] }),
@@ -333,6 +337,8 @@ export const live = pgTable('live', {
   data: jsonb().notNull(),
   /** The show's revision that was playing; null for what was kept before there was this column. */
   revision: integer(),
+  /** The version of the records in it. */
+  records: integer().notNull().default(6),
   savedAt: bigint({ mode: 'number' }).notNull(),
 });
 

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, getTableColumns, gt, is, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, gt, is, lt, sql } from 'drizzle-orm';
 import { getTableConfig, PgTable, type PgColumn } from 'drizzle-orm/pg-core';
 import { changeFaults } from '../core/rules/faults.ts';
 import { reverseOf, type ChangeSet, type Document } from '../core/document/change.ts';
@@ -6,6 +6,7 @@ import type { HistoryMark } from '../core/document/undo.ts';
 import { FaultError, type Fault } from '../core/faults.ts';
 import type { ShowId } from '../core/ids.ts';
 import type { AnyRecord } from '../core/records/index.ts';
+import { RECORDS_VERSION, trustStored } from '../core/records/versions.ts';
 import { readRecords, writeChange } from './codecs.ts';
 import type { Database, Executor } from './connect.ts';
 import * as t from './schema.ts';
@@ -80,6 +81,24 @@ export async function createShow(db: Database, records: readonly AnyRecord[]): P
   return id;
 }
 
+/**
+ * Brings the records of all shows to the version of now, each show in a transaction of its own. One whose records cannot
+ * be read stays as it is, and is named with its faults.
+ */
+export async function upgradeShows(db: Database): Promise<{ showId: ShowId; faults: readonly Fault[] }[]> {
+  const old = await db.select({ id: t.show.id }).from(t.show).where(lt(t.show.records, RECORDS_VERSION));
+  const left: { showId: ShowId; faults: readonly Fault[] }[] = [];
+  for (const { id } of old)
+    await db.transaction(async (tx) => {
+      const found = await readRecords(tx, id);
+      if (!found || found.faults.length > 0)
+        return void left.push({ showId: id as ShowId, faults: found?.faults ?? [] });
+      await writeChange(tx, id, { put: found.records, remove: [] });
+      await tx.update(t.show).set({ records: RECORDS_VERSION }).where(eq(t.show.id, id));
+    });
+  return left;
+}
+
 /** A show whole. Throws FaultError when it is not there or its rows do not make sound records. */
 export async function loadShow(db: Executor, showId: string): Promise<{ revision: number; records: AnyRecord[] }> {
   const found = await readRecords(db, showId);
@@ -127,6 +146,7 @@ export async function commitChange(db: Database, commit: Commit): Promise<Histor
       target,
       label,
       blind,
+      records: RECORDS_VERSION,
       forward: commit.change,
       reverse,
     });
@@ -136,6 +156,12 @@ export async function commitChange(db: Database, commit: Commit): Promise<Histor
   });
 }
 
+/** A change set of any version. Throws FaultError where one of an earlier version cannot be read any more. */
+const storedChange = (stored: unknown, version: number): ChangeSet => {
+  const { put, remove } = stored as ChangeSet;
+  return { put: trustStored(put, version), remove };
+};
+
 type ChangeRow = typeof t.change.$inferSelect;
 const toEntry = (row: ChangeRow): HistoryEntry => ({
   revision: row.revision,
@@ -144,8 +170,8 @@ const toEntry = (row: ChangeRow): HistoryEntry => ({
   action: row.action as HistoryMark['action'],
   target: row.target,
   label: row.label,
-  forward: row.forward as ChangeSet,
-  reverse: row.reverse as ChangeSet,
+  forward: storedChange(row.forward, row.records),
+  reverse: storedChange(row.reverse, row.records),
   blind: row.blind,
 });
 

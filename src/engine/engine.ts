@@ -6,6 +6,7 @@ import { EMPTY_NETWORK, type NetworkAsk, type NetworkAnswer, type NetworkState }
 import { applyNetwork, diffNetwork, wholeNetwork } from '../core/protocol/network-diff.ts';
 import { applyLive, idsNamedBy, initialLive, isOver, type LiveCommand, type LiveState } from '../core/show/index.ts';
 import type { AnyRecord } from '../core/records/index.ts';
+import { RECORDS_VERSION } from '../core/records/versions.ts';
 import { ControlServer } from './control.ts';
 import { Follower, type Place } from './follower.ts';
 import type { Frames } from './frames.ts';
@@ -121,7 +122,9 @@ export class Engine {
 
   async start(): Promise<void> {
     const { kept, sourceName, log } = this.#options;
-    const before = kept.readShow();
+    const before = kept.readShow((faults) =>
+      this.#options.log.error({ faults }, 'what was kept of the show cannot be read whole by this version'),
+    );
     if (!this.#frames.begun) {
       kept.cid(kept.hasCid ? null : await this.#follower.earlierCid());
       this.#frames.begin();
@@ -281,7 +284,7 @@ export class Engine {
   #keptLive(): KeptLive {
     const { showId, revision } = this.#follower.place;
     const live = { ...this.#player.live, identify: [], probe: null, test: null };
-    return { showId, revision, live, atMs: this.#now() };
+    return { version: RECORDS_VERSION, showId, revision, live, atMs: this.#now() };
   }
   #keptShow(): KeptShow {
     const { stamp } = this.#follower.place;

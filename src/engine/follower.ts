@@ -140,7 +140,12 @@ export class Follower {
     }
     try {
       // It begins with the show that was playing, so that what was edited blind since then stays held.
-      const { records, revision, stamp, live, behind } = await loadPlaying(db, showId);
+      const { records, revision, stamp, live, liveFaults, behind } = await loadPlaying(db, showId);
+      if (liveFaults.length > 0)
+        this.#options.log.error(
+          { faults: liveFaults },
+          'part of what was playing cannot be read any more; the rest plays on',
+        );
       this.#attached = true;
       this.#kept = null;
       this.#faults = [];

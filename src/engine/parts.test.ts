@@ -10,6 +10,7 @@ import { wireRoutes } from './player.ts';
 import { Rates } from './rates.ts';
 import { Repeat } from './repeat.ts';
 import { encoded, KeptState } from './kept-state.ts';
+import { RECORDS_VERSION } from '../core/records/versions.ts';
 import { initialLive } from '../core/show/index.ts';
 import { limited } from '../log.ts';
 import { pino } from 'pino';
@@ -122,11 +123,42 @@ describe('what the engine keeps of its own', () => {
     const live = (grand: number) => ({ ...initialLive(0), grand });
     const at = (revision: number, grand: number) => ({ showId: 'show:a', revision, live: live(grand), atMs: 1 });
     await kept.show.write(encoded({ ...at(5, 0.1), stamp: null, records: [], hubKeys: {} }));
-    assert.equal(kept.readShow()!.live.grand, 0.1);
+    assert.equal(kept.readShow((faults) => assert.deepEqual(faults, []))!.live.grand, 0.1);
     await kept.live.write(encoded(at(4, 0.2)));
-    assert.equal(kept.readShow()!.live.grand, 0.1);
+    assert.equal(kept.readShow((faults) => assert.deepEqual(faults, []))!.live.grand, 0.1);
     await kept.live.write(encoded(at(5, 0.3)));
-    assert.equal(kept.readShow()!.live.grand, 0.3);
+    assert.equal(kept.readShow((faults) => assert.deepEqual(faults, []))!.live.grand, 0.3);
+  });
+  test('a show of an earlier version is brought to this one; of one that cannot be read nothing is taken, and it is said', async () => {
+    const kept = new KeptState(folder());
+    const show = { kind: 'show', id: 'show:a', name: 'A' };
+    const keep = (version: number, records: unknown[]) =>
+      kept.show.write(
+        encoded({
+          version,
+          showId: 'show:a',
+          revision: 1,
+          live: initialLive(0),
+          atMs: 1,
+          stamp: null,
+          records,
+          hubKeys: {},
+        }),
+      );
+    const read = () => {
+      const said: string[] = [];
+      const found = kept.readShow((faults) => said.push(...faults.map((f) => f.code)));
+      return { records: found?.records.length ?? null, said };
+    };
+    await keep(1, [show]);
+    assert.deepEqual(read(), { records: 1, said: [] });
+    assert.equal((kept.readShow(() => undefined)!.records[0] as { frameRate: number }).frameRate, 40);
+    await keep(1, [show, { kind: 'unit', id: 'unit:a' }]);
+    const { records, said } = read();
+    assert.equal(records, null);
+    assert.ok(said.length > 0);
+    await keep(RECORDS_VERSION + 1, [show]);
+    assert.deepEqual(read(), { records: null, said: ['RECORDS_VERSION'] });
   });
 });
 

@@ -26,6 +26,7 @@ import {
   openShowId,
   recentHistory,
   setOpenShow,
+  upgradeShows,
 } from '../../src/db/store.ts';
 import { loadPlaying, readLive, writeLive } from '../../src/db/playing.ts';
 import { ShowService, type Applied } from '../../src/lib/server/show-service.ts';
@@ -141,9 +142,11 @@ describe('the database', () => {
     const { id } = await freshShow();
     const live = applyLive(initialLive(1000), { do: 'play', target: 'scene:any' }, 1000.5, 'p1');
     await writeLive(db.db, id, { state: { ...live, identify: ['unit:wash1'] }, revision: 7 }, 1);
-    assert.deepEqual(await readLive(db.db, id), { state: live, revision: 7 });
+    assert.deepEqual(await readLive(db.db, id), { state: live, revision: 7, faults: [] });
     await db.pool.query(`update live set data = '{"playing": 5}' where show_id = $1`, [id]);
-    assert.equal(await readLive(db.db, id), null);
+    const unreadable = await readLive(db.db, id);
+    assert.deepEqual(unreadable!.state.playing, []);
+    assert.equal(unreadable!.faults[0]!.path, 'live.playing');
   });
   test('gives what was playing with the show of that moment', async () => {
     const { id, edit, unit, stored } = await freshShow();
@@ -220,6 +223,7 @@ describe('migrations', () => {
       const now = connect(url.href, () => undefined);
       try {
         await migrateDatabase(now.db, MIGRATIONS);
+        assert.deepEqual(await upgradeShows(now.db), []);
         const shows = await listShows(now.db);
         assert.ok(shows.length > 0);
         for (const { id, revision } of shows) {

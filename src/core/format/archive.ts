@@ -5,19 +5,15 @@ import { documentOf } from '../document/change.ts';
 import { FaultError, faultsFromZod, type Fault } from '../faults.ts';
 import { RECORD_KINDS, type RecordKind } from '../ids.ts';
 import { parseRecord, type AnyRecord } from '../records/index.ts';
+import { isKnownVersion, RECORDS_VERSION, upgraded } from '../records/versions.ts';
 import { collector, FAULT_LIMIT, FIXED_TIME, sortKeys, unpackZip, type Say } from './zip.ts';
 
 /**
  * A whole show as one file: a zip with `manifest.json` and one `records/KIND.json` for each kind that occurs, a JSON
  * list sorted by id. The same records always give the same bytes. docs/formats.md describes it.
  */
-export const ARCHIVE_VERSION = 6;
-/**
- * The oldest version that is read. Version 1 knew no areas, lines, relations, tags or ticks; version 2 no cables, no
- * inputs and no outputs but sACN and Art-Net; version 3 no props, parts, outlines of areas and pictures;
- * version 4 no effects, palettes and steps but of scenes; version 5 no second port of USB interfaces, names of slots,
- * luminous flux and first papers. What they lack is filled in.
- */
+export const ARCHIVE_VERSION = RECORDS_VERSION;
+/** The oldest version that is read: what it lacks is filled in (`records/versions.ts`). */
 export const OLDEST_ARCHIVE_VERSION = 1;
 export const ARCHIVE_FORMAT = 'amber-kite show';
 
@@ -78,14 +74,11 @@ export function readArchive(file: Uint8Array): ArchiveReading {
   });
   if (!members) return { version: null, records: [], faults };
   const version = readManifest(members, say);
-  if (version === null || !isReadable(version)) return { version, records: [], faults };
-  const records = readRecords(members, say, faults);
+  if (version === null || !isKnownVersion(version)) return { version, records: [], faults };
+  const records = readRecords(members, version, say, faults);
   if (faults.length === 0) faults.push(...changeFaults(documentOf([]), { put: records, remove: [] }));
   return { version, records, faults };
 }
-
-const isReadable = (version: number): boolean =>
-  Number.isInteger(version) && version >= OLDEST_ARCHIVE_VERSION && version <= ARCHIVE_VERSION;
 
 const ANOTHER_FILE = 'Export the show again and use that file.';
 const MEMBER = /^(manifest\.json|records\/[a-z]+\.json)$/;
@@ -114,7 +107,7 @@ function readManifest(members: ReadonlyMap<string, Uint8Array>, say: Say): numbe
   const json = parseJson(members, 'manifest.json', say);
   if (json === undefined) return null;
   const given = (json as { version?: unknown } | null)?.version;
-  if (typeof given === 'number' && !isReadable(given)) {
+  if (typeof given === 'number' && !isKnownVersion(given)) {
     say(
       'ARCHIVE_VERSION',
       'manifest.json.version',
@@ -133,7 +126,12 @@ function readManifest(members: ReadonlyMap<string, Uint8Array>, say: Say): numbe
   return null;
 }
 
-function readRecords(members: ReadonlyMap<string, Uint8Array>, say: Say, faults: Fault[]): AnyRecord[] {
+function readRecords(
+  members: ReadonlyMap<string, Uint8Array>,
+  version: number,
+  say: Say,
+  faults: Fault[],
+): AnyRecord[] {
   const records: AnyRecord[] = [];
   const ids = new Set<string>();
   for (const name of members.keys()) {
@@ -154,7 +152,7 @@ function readRecords(members: ReadonlyMap<string, Uint8Array>, say: Say, faults:
       return records;
     }
     for (const [i, item] of list.entries()) {
-      const parsed = parseRecord(item, `${name}.${i}`);
+      const parsed = parseRecord(upgraded(item, version), `${name}.${i}`);
       if ('faults' in parsed) {
         for (const fault of parsed.faults) if (faults.length < ARCHIVE_LIMITS.faults) faults.push(fault);
       } else if (parsed.record.kind !== kind)

@@ -3,6 +3,7 @@ import { sameJson } from '../document/change.ts';
 import type { Fault } from '../faults.ts';
 import { profileFaults } from '../profile/layout.ts';
 import { parseRecord, type ProfileRecord } from '../records/index.ts';
+import { isKnownVersion, RECORDS_VERSION, upgraded, versionFault } from '../records/versions.ts';
 import { collector, FIXED_TIME, sortKeys, unpackZip } from './zip.ts';
 
 /**
@@ -23,7 +24,7 @@ export interface ProfilesReading {
 
 export function writeProfiles(profiles: readonly ProfileRecord[]): Uint8Array {
   const list = [...profiles].sort((a, b) => (a.id < b.id ? -1 : 1)).map(sortKeys);
-  const manifest = { format: PROFILES_FORMAT, version: PROFILES_VERSION, count: list.length };
+  const manifest = { format: PROFILES_FORMAT, version: PROFILES_VERSION, records: RECORDS_VERSION, count: list.length };
   const json = (value: unknown): Uint8Array => strToU8(`${JSON.stringify(value, null, 1)}\n`);
   return zipSync({ 'manifest.json': json(manifest), 'profiles.json': json(list) }, { mtime: FIXED_TIME, level: 6 });
 }
@@ -49,7 +50,8 @@ export function readProfiles(file: Uint8Array): ProfilesReading {
       say('NOT_JSON', name, `not JSON: ${(error as Error).message.slice(0, 120)}`, bytes.length, `Choose ${what}.`);
     }
   };
-  const manifest = parse('manifest.json') as { format?: unknown; version?: unknown } | null | undefined;
+  const manifest = parse('manifest.json') as
+    { format?: unknown; version?: unknown; records?: unknown } | null | undefined;
   if (manifest?.format !== PROFILES_FORMAT) {
     if (manifest !== undefined)
       say('NOT_PROFILES', 'manifest.json.format', 'is no file of profiles', manifest?.format, `Choose ${what}.`);
@@ -63,6 +65,12 @@ export function readProfiles(file: Uint8Array): ProfilesReading {
       manifest.version,
       'Open it with a newer Amber Kite.',
     );
+    return nothing;
+  }
+  // Files from before it stood there are of version 6.
+  const records = manifest.records ?? 6;
+  if (typeof records !== 'number' || !isKnownVersion(records)) {
+    faults.push(versionFault('manifest.json.records', records));
     return nothing;
   }
   const list = parse('profiles.json');
@@ -79,7 +87,7 @@ export function readProfiles(file: Uint8Array): ProfilesReading {
   }
   const profiles: ProfileRecord[] = [];
   for (const [i, item] of list.entries()) {
-    const parsed = parseRecord(item, `profiles.json.${i}`);
+    const parsed = parseRecord(upgraded(item, records), `profiles.json.${i}`);
     if ('faults' in parsed) faults.push(...parsed.faults.slice(0, 5));
     else if (parsed.record.kind !== 'profile')
       say('WRONG_KIND', `profiles.json.${i}`, `is a ${parsed.record.kind}`, parsed.record.kind, 'Leave it out.');

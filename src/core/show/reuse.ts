@@ -4,7 +4,9 @@ import { litIdSchema, type LitId, type UnitId } from '../ids.ts';
 import { attributeKey, splitAttributeKey } from '../profile/attributes.ts';
 import { plainValues } from '../palette/resolve.ts';
 import { litOf } from '../prop/lit.ts';
+import { FaultError } from '../faults.ts';
 import type { SceneRecord, UnitRecord } from '../records/index.ts';
+import { isKnownVersion, RECORDS_VERSION, upgraded, versionFault } from '../records/versions.ts';
 import { sceneSchema, type AttributeValue, type UnitValues } from '../records/scene.ts';
 import { storedInto, type Values } from './store.ts';
 
@@ -152,6 +154,8 @@ export const mergedScenes = (first: SceneRecord, second: SceneRecord): SceneReco
 
 /** Scenes on their way to another show: with what is needed to find their units again. */
 export const sceneClipSchema = z.strictObject({
+  /** The version of its scenes; what was copied before it stood there is of version 6. */
+  records: z.int().default(6),
   scenes: z.array(sceneSchema).max(500),
   units: z
     .array(z.strictObject({ id: litIdSchema, name: z.string(), number: z.number(), model: z.string() }))
@@ -159,10 +163,22 @@ export const sceneClipSchema = z.strictObject({
 });
 export type SceneClip = z.infer<typeof sceneClipSchema>;
 
+/** A clip of any version. Throws where it cannot be read any more. */
+export function readClip(raw: unknown): SceneClip {
+  const { records = 6, scenes, ...rest } = raw as { records?: number; scenes: readonly unknown[] };
+  if (!isKnownVersion(records)) throw new FaultError(versionFault('records', records));
+  return sceneClipSchema.parse({
+    ...rest,
+    records: RECORDS_VERSION,
+    scenes: scenes.map((scene) => upgraded(scene, records)),
+  });
+}
+
 /** Takes scenes along, with palettes written out. */
 export function clipScenes(document: Document, scenes: readonly SceneRecord[]): SceneClip {
   const ids = new Set(scenes.flatMap((s) => Object.keys(s.values) as LitId[]));
   return {
+    records: RECORDS_VERSION,
     scenes: scenes.map((scene) => ({
       ...scene,
       areaId: null,

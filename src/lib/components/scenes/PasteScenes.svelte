@@ -5,7 +5,7 @@
   import { clipModels, matchClip, pasteClip, type SceneClip } from '$core/show/reuse.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
-  import { readClip } from '$lib/state/scene-clip.ts';
+  import { keptClip } from '$lib/state/scene-clip.ts';
   import { plural } from '$lib/state/words.ts';
   import ClipboardPaste from '@lucide/svelte/icons/clipboard-paste';
   import Button from '../Button.svelte';
@@ -18,6 +18,7 @@
   const NOBODY = 'nobody';
   const SELECTED = 'selected';
   let clip = $state.raw<SceneClip | null>(null);
+  let fault = $state<string | null>(null);
   /** By model: those like it, nobody, the selection, or a group. */
   let chosen = $state<Record<string, string>>({});
   const names = $derived(clip?.scenes.map((s) => s.name).join(', ') ?? '');
@@ -57,7 +58,7 @@
   side="bottom"
   width={360}
   opened={() => {
-    clip = readClip();
+    ({ clip, fault } = keptClip());
     chosen = {};
   }}
 >
@@ -67,6 +68,7 @@
   {#snippet children(close)}
     {#if !clip}
       <h2>Nothing to paste</h2>
+      {#if fault}<p>{fault}</p>{/if}
       <p class="quiet">Open the other show, and a scene there: <i>Use again…</i>, <i>Copy for another show</i>.</p>
     {:else}
       <h2>{names}</h2>

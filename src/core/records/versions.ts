@@ -1,0 +1,69 @@
+import { FaultError, faultsFromZod, type Fault } from '../faults.ts';
+import type { RecordKind } from '../ids.ts';
+import { recordSchema, type AnyRecord } from './index.ts';
+
+/** A record as it was stored, which may be of an earlier version. */
+type Raw = Readonly<Record<string, unknown>>;
+/** What brings records of one version to the next, by kind. Fields that are new with a default need nothing here. */
+export type Step = { readonly [K in RecordKind]?: (raw: Raw) => Raw };
+
+/**
+ * STEPS[n] brings records of version n + 1 to version n + 2. Version 1 knew no areas, lines, relations, tags or ticks;
+ * version 2 no cables, no inputs and no outputs but sACN and Art-Net; version 3 no props, parts, outlines of areas and
+ * pictures; version 4 no effects, palettes and steps but of scenes; version 5 no second port of USB interfaces, names of
+ * slots, luminous flux and first papers: all of that is filled in by the defaults of the schemas.
+ */
+export const STEPS: readonly Step[] = [{}, {}, {}, {}, {}];
+
+/** The version of what records look like now: of archives, rows, history, live state, clips and kept files alike. */
+export const RECORDS_VERSION = STEPS.length + 1;
+
+export const isKnownVersion = (version: number): boolean =>
+  Number.isInteger(version) && version >= 1 && version <= RECORDS_VERSION;
+
+/** Of a version that is not known here. */
+export const versionFault = (path: string, version: unknown): Fault => ({
+  code: 'RECORDS_VERSION',
+  path,
+  message: `version ${String(version)} of records is not known here`,
+  received: version,
+  remedy:
+    typeof version === 'number' && version > RECORDS_VERSION
+      ? 'Open it with a newer Amber Kite.'
+      : `Versions 1 to ${RECORDS_VERSION} exist.`,
+});
+
+/** A stored record brought to the version of now, not parsed yet. What is no object stays as it is. */
+export function upgraded(raw: unknown, version: number, steps: readonly Step[] = STEPS): unknown {
+  if (typeof raw !== 'object' || raw === null) return raw;
+  let record = raw as Raw;
+  for (const step of steps.slice(version - 1)) record = step[record['kind'] as RecordKind]?.(record) ?? record;
+  return record;
+}
+
+/** Records of any version, sound ones and the faults of the others; paths begin with the id. */
+export function readStored(
+  list: readonly unknown[],
+  version: number,
+  steps: readonly Step[] = STEPS,
+): { records: AnyRecord[]; faults: Fault[] } {
+  if (!Number.isInteger(version) || version < 1 || version > steps.length + 1)
+    return { records: [], faults: [versionFault('records', version)] };
+  const records: AnyRecord[] = [];
+  const faults: Fault[] = [];
+  for (const [i, item] of list.entries()) {
+    const raw = upgraded(item, version, steps);
+    const parsed = recordSchema.safeParse(raw);
+    if (parsed.success) records.push(parsed.data);
+    else faults.push(...faultsFromZod(parsed.error, raw, String((raw as Raw | null)?.['id'] ?? i)));
+  }
+  return { records, faults };
+}
+
+/** Records of a version, all of them sound. Those of now were checked when they were written. Throws FaultError. */
+export function trustStored(list: readonly unknown[], version: number): readonly AnyRecord[] {
+  if (version === RECORDS_VERSION) return list as readonly AnyRecord[];
+  const { records, faults } = readStored(list, version);
+  if (faults.length > 0) throw new FaultError(faults);
+  return records;
+}

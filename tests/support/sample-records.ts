@@ -1,0 +1,40 @@
+import { standinAddresses } from '../../src/addresses.ts';
+import { RECORD_KINDS, type RecordKind } from '../../src/core/ids.ts';
+import { builtInProfiles } from '../../src/core/profile/library.ts';
+import { make, type AnyRecord } from '../../src/core/records/index.ts';
+import { copperlineRink } from '../../src/db/seed/copperline.ts';
+import { millpondWalk } from '../../src/db/seed/millpond.ts';
+
+/** Both demo shows in one, and what neither has: records of every kind. */
+export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] {
+  const shows = [copperlineRink, millpondWalk].map((seed) => seed(builtInProfiles(), standinAddresses('/tests')));
+  const found = new Map<string, AnyRecord>();
+  for (const record of shows.flat()) if (record.kind !== 'show') found.set(record.id, { ...record });
+  let number = 0;
+  // Numbers of the two shows may be the same.
+  const records = [...found.values()].map((r) => (r.kind === 'unit' ? { ...r, number: ++number } : r));
+  const show = { ...shows[0]!.find((r) => r.kind === 'show')!, id: showId } as AnyRecord;
+  const unit = records.find((r) => r.kind === 'unit')!;
+  const picture = make('picture', {
+    id: 'picture:every',
+    name: 'Dot',
+    widthPx: 1,
+    heightPx: 1,
+    data: 'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  });
+  const more: AnyRecord[] = [
+    picture,
+    make('backdrop', { id: 'backdrop:every', name: 'Under', pictureId: picture.id, side: 'plan', widthM: 2 }),
+    make('input', {
+      id: 'input:every',
+      name: 'Desk',
+      protocol: 'sacn',
+      controls: [{ wireUniverse: 1, address: 1, does: { do: 'unit', unitId: unit.id as `unit:${string}` } }],
+    }),
+  ];
+  return [show, ...records, ...more];
+}
+
+/** One record of each kind out of a list. */
+export const oneOfEach = (records: readonly AnyRecord[]): Map<RecordKind, AnyRecord> =>
+  new Map(RECORD_KINDS.map((kind) => [kind, records.find((r) => r.kind === kind)!]));
