@@ -12,6 +12,7 @@ import { Follower, type Place } from './follower.ts';
 import type { Frames } from './frames.ts';
 import { HealthReport } from './health.ts';
 import { Keeping } from './keeping.ts';
+import { readKeptShow } from './kept-show.ts';
 import { encoded, type KeptLive, type KeptShow, type KeptState } from './kept-state.ts';
 import { Network, type Simulated } from './network/network.ts';
 import { Player } from './player.ts';
@@ -122,7 +123,7 @@ export class Engine {
 
   async start(): Promise<void> {
     const { kept, sourceName, log } = this.#options;
-    const before = kept.readShow((faults) =>
+    const before = readKeptShow(kept, (faults) =>
       this.#options.log.error({ faults }, 'what was kept of the show cannot be read whole by this version'),
     );
     if (!this.#frames.begun) {

@@ -3,10 +3,7 @@ import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { deserialize, serialize } from 'node:v8';
 import type { ShowId } from '../core/ids.ts';
-import type { Fault } from '../core/faults.ts';
 import type { AnyRecord } from '../core/records/index.ts';
-import { readStored, RECORDS_VERSION } from '../core/records/versions.ts';
-import { readStoredState } from '../core/show/stored-state.ts';
 import type { LiveState } from '../core/show/index.ts';
 import { KeptFile } from './kept-file.ts';
 import type { ToFrameThread } from './shared.ts';
@@ -87,17 +84,9 @@ export class KeptState {
     const kept = decoded<KeptFrames>(this.frames);
     return kept?.program === program ? kept : null;
   }
-  /**
-   * The show with the newest live state that belongs to it; null where nothing was kept. What an earlier version kept is
-   * brought to this one; what of it cannot be read is left out and said.
-   */
-  readShow(say: (faults: readonly Fault[]) => void): KeptShow | null {
-    const show = upgradedShow(decoded<KeptShow>(this.show), say);
-    const live = upgradedLive(decoded<KeptLive>(this.live), say);
-    // A live state from before the show's last edits does not know which of them were made blind.
-    return show && live && live.showId === show.showId && live.revision >= show.revision
-      ? { ...show, live: live.live, atMs: Math.max(live.atMs, show.atMs) }
-      : show;
+  /** What is in the files of the show and of what plays; null where nothing sound is. */
+  readShowFiles(): { readonly show: KeptShow | null; readonly live: KeptLive | null } {
+    return { show: decoded<KeptShow>(this.show), live: decoded<KeptLive>(this.live) };
   }
 
   /** Sequence numbers to go on from, by route, and whether whoever sent them died a moment ago. */
@@ -111,26 +100,6 @@ export class KeptState {
       crashed: !kept.ended && Math.abs(nowMs - kept.atMs) < CRASHED_MS,
     };
   }
-}
-
-/** The version of records before it was kept with them. */
-const UNMARKED = 6;
-
-function upgradedLive<T extends KeptLive>(kept: T | null, say: (faults: readonly Fault[]) => void): T | null {
-  const version = kept?.version ?? UNMARKED;
-  if (!kept || version === RECORDS_VERSION) return kept;
-  const { state, faults } = readStoredState(kept.live, version, kept.atMs);
-  if (faults.length > 0) say(faults);
-  return { ...kept, version: RECORDS_VERSION, live: state };
-}
-
-function upgradedShow(kept: KeptShow | null, say: (faults: readonly Fault[]) => void): KeptShow | null {
-  const version = kept?.version ?? UNMARKED;
-  if (!kept || version === RECORDS_VERSION) return kept;
-  const { records, faults } = readStored(kept.records, version);
-  if (faults.length > 0) say(faults);
-  // Not half a show: the last frames go on until the database gives it whole.
-  return faults.length > 0 ? null : { ...upgradedLive(kept, say)!, records };
 }
 
 export const encoded = (value: KeptFrames | KeptShow | KeptLive | object): Uint8Array => serialize(value);

@@ -9,6 +9,7 @@ import { broadcastOf } from './network/ways.ts';
 import { wireRoutes } from './player.ts';
 import { Rates } from './rates.ts';
 import { Repeat } from './repeat.ts';
+import { readKeptShow } from './kept-show.ts';
 import { encoded, KeptState } from './kept-state.ts';
 import { RECORDS_VERSION } from '../core/records/versions.ts';
 import { initialLive } from '../core/show/index.ts';
@@ -123,11 +124,11 @@ describe('what the engine keeps of its own', () => {
     const live = (grand: number) => ({ ...initialLive(0), grand });
     const at = (revision: number, grand: number) => ({ showId: 'show:a', revision, live: live(grand), atMs: 1 });
     await kept.show.write(encoded({ ...at(5, 0.1), stamp: null, records: [], hubKeys: {} }));
-    assert.equal(kept.readShow((faults) => assert.deepEqual(faults, []))!.live.grand, 0.1);
+    assert.equal(readKeptShow(kept, (faults) => assert.deepEqual(faults, []))!.live.grand, 0.1);
     await kept.live.write(encoded(at(4, 0.2)));
-    assert.equal(kept.readShow((faults) => assert.deepEqual(faults, []))!.live.grand, 0.1);
+    assert.equal(readKeptShow(kept, (faults) => assert.deepEqual(faults, []))!.live.grand, 0.1);
     await kept.live.write(encoded(at(5, 0.3)));
-    assert.equal(kept.readShow((faults) => assert.deepEqual(faults, []))!.live.grand, 0.3);
+    assert.equal(readKeptShow(kept, (faults) => assert.deepEqual(faults, []))!.live.grand, 0.3);
   });
   test('a show of an earlier version is brought to this one; of one that cannot be read nothing is taken, and it is said', async () => {
     const kept = new KeptState(folder());
@@ -147,12 +148,12 @@ describe('what the engine keeps of its own', () => {
       );
     const read = () => {
       const said: string[] = [];
-      const found = kept.readShow((faults) => said.push(...faults.map((f) => f.code)));
+      const found = readKeptShow(kept, (faults) => said.push(...faults.map((f) => f.code)));
       return { records: found?.records.length ?? null, said };
     };
     await keep(1, [show]);
     assert.deepEqual(read(), { records: 1, said: [] });
-    assert.equal((kept.readShow(() => undefined)!.records[0] as { frameRate: number }).frameRate, 40);
+    assert.equal((readKeptShow(kept, () => undefined)!.records[0] as { frameRate: number }).frameRate, 40);
     await keep(1, [show, { kind: 'unit', id: 'unit:a' }]);
     const { records, said } = read();
     assert.equal(records, null);

@@ -1,6 +1,7 @@
 <script lang="ts">
   import '../app.css';
   import { onMount, type Snippet } from 'svelte';
+  import { version } from '$app/environment';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import GroupKeys from '$lib/components/shell/GroupKeys.svelte';
@@ -14,6 +15,7 @@
   import Start from '$lib/components/shell/Start.svelte';
   import Welcome from '$lib/components/shell/Welcome.svelte';
   import Tail from '$lib/components/shell/Tail.svelte';
+  import { Newer } from '$lib/live/newer.ts';
   import { provideApp } from '$lib/state/app.svelte.ts';
   import { listenForShortcuts } from '$lib/state/shortcuts.ts';
   import { faultWords, troubleWords } from '$lib/state/words.ts';
@@ -23,9 +25,33 @@
   const bare = $derived(/^\/(walk|(patch|lines|plot)\/print)\/?$/.test(page.url.pathname));
   const app = provideApp();
 
+  let outdated = $state(false);
+  const OUTDATED = 'Amber Kite is newer than this page. It loads anew as soon as nothing here would be lost.';
   /** What keeps work from being saved now, in words; null while all is well. */
-  const trouble = $derived(troubleWords(app.live));
+  const trouble = $derived(troubleWords(app.live) ?? (outdated ? OUTDATED : null));
 
+  const RELOADED = 'amber-reloaded';
+  const newer = new Newer({
+    own: version,
+    state: () => ({
+      unsaved: app.live.unsaved > 0 || app.live.blind !== null,
+      typing:
+        document.activeElement?.matches('input:not([type=range], [type=checkbox]), textarea, [contenteditable]') ??
+        false,
+    }),
+    reload: () => location.reload(),
+    memory: {
+      get: () => sessionStorage.getItem(RELOADED),
+      set: (build) => sessionStorage.setItem(RELOADED, build),
+    },
+    every: (job, ms) => {
+      const timer = setInterval(job, ms);
+      return { stop: () => clearInterval(timer) };
+    },
+  });
+  $effect(() => {
+    if (app.live.welcomed) outdated = newer.see(app.live.pages);
+  });
   onMount(() => {
     app.start();
     const stop = listenForShortcuts(app);

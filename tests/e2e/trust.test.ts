@@ -212,3 +212,21 @@ describe('what is open stays open', () => {
     );
   });
 });
+
+test('a page of another build loads anew by itself, once, and says where it is still another', async () => {
+  const old = await stage.open('/patch');
+  let greeted = 0;
+  await old.routeWebSocket(/\/live/, (socket) => {
+    const server = socket.connectToServer();
+    socket.onMessage((message) => server.send(message));
+    server.onMessage((message) => {
+      if (typeof message === 'string' && message.includes('"type":"welcome"')) greeted++;
+      socket.send(typeof message === 'string' ? message.replace(/"pages":"\d+"/, '"pages":"another"') : message);
+    });
+  });
+  await old.reload();
+  await old.getByText('Amber Kite is newer than this page').waitFor();
+  assert.equal(greeted, 2, 'once as it was opened, once as it loaded anew');
+  assert.equal(await old.evaluate(() => sessionStorage.getItem('amber-reloaded')), 'another');
+  await old.close();
+});

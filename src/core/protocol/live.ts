@@ -91,6 +91,8 @@ export interface Walker {
 export type ServerMessage =
   | {
       readonly type: 'welcome';
+      /** The build of the pages the server gives out; null in development. A page of another reloads itself. */
+      readonly pages: string | null;
       readonly clientId: string;
       readonly show: {
         readonly showId: string;

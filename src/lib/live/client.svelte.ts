@@ -61,6 +61,8 @@ const AWAY_ANSWER: Answered = { type: 'answer', id: 0, answer: null, faults: [AW
  */
 export class LiveClient {
   connection = $state<'connecting' | 'open' | 'lost'>('connecting');
+  /** The build of the server's pages; null while it does not say. */
+  pages = $state<string | null>(null);
   /** False until the server has said whether a show is open. */
   welcomed = $state(false);
   clientId = $state('');
@@ -209,6 +211,7 @@ export class LiveClient {
 
   #welcome(message: Extract<ServerMessage, { type: 'welcome' }>): void {
     this.connection = 'open';
+    this.pages = message.pages;
     this.notSaved = null;
     this.#attempt = 0;
     this.clientId = message.clientId;

@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { required } from '../../process.ts';
 import type { ServiceOptions } from './services.ts';
@@ -11,6 +13,14 @@ export function serviceOptions(log: Logger): ServiceOptions {
     enginePort: Number(required('AMBER_ENGINE_PORT')),
     engineToken: required('AMBER_ENGINE_TOKEN'),
     standinPort: standin ? Number(standin) : null,
+    pages: pagesOf(process.env['AMBER_WEB_BUILD']),
     log,
   };
+}
+
+/** Of which build the pages in a folder are, as the build noted it; null where there are none. */
+function pagesOf(folder: string | undefined): string | null {
+  if (!folder) return null;
+  const { version } = JSON.parse(readFileSync(join(folder, 'client/_app/version.json'), 'utf8')) as { version: string };
+  return version;
 }

@@ -30,6 +30,8 @@ export interface ServiceOptions {
   /** null where no stand-ins run (AMBER_DEMO=0). */
   readonly standinPort: number | null;
   readonly dataDir: string;
+  /** The build of the pages that are given out; null where they are made on the way. */
+  readonly pages: string | null;
   readonly log: Logger;
 }
 
@@ -49,9 +51,11 @@ export class Services {
   #disk: SystemState['disk'] = null;
   #openId: ShowId | null = null;
   readonly #timer: NodeJS.Timeout;
+  readonly #pages: string | null;
 
   constructor(options: ServiceOptions) {
     this.log = options.log;
+    this.#pages = options.pages;
     this.#connection = connect(options.databaseUrl, (error) =>
       options.log.warn({ err: error }, 'database connection lost'),
     );
@@ -126,6 +130,7 @@ export class Services {
     const held = showId ? await this.shows.get(showId, author) : null;
     return {
       type: 'welcome',
+      pages: this.#pages,
       clientId,
       show: showId && held ? { showId, revision: held.revision, records: [...held.document.values()] } : null,
       history: held?.history ?? { undo: null, redo: null },
