@@ -1,9 +1,12 @@
-// `npm run --silent kite -- COMMAND`: the headless command. stdout carries JSON only.
-import { ensureModules, ensureNode, ROOT, say, spawnSync, Stop } from './lib.mjs';
+// `./kite COMMAND` (or `npm run --silent kite -- COMMAND`): the headless command. stdout carries JSON only.
+import { pathToFileURL } from 'node:url';
+import path from 'node:path';
+import { ensureCli, ensureModules, ensureNode, ROOT, say, Stop } from './lib.mjs';
 
 try {
   ensureNode();
   ensureModules();
+  ensureCli();
 } catch (error) {
   say(
     JSON.stringify({
@@ -15,9 +18,5 @@ try {
   );
   process.exit(2);
 }
-const done = spawnSync(process.execPath, ['--import', 'tsx', `${ROOT}/src/cli/main.ts`, ...process.argv.slice(2)], {
-  stdio: 'inherit',
-  cwd: process.env.INIT_CWD ?? process.cwd(),
-  env: { ...process.env, TSX_TSCONFIG_PATH: `${ROOT}/scripts/tsconfig.run.json`, NODE_PATH: `${ROOT}/node_modules` },
-});
-process.exit(done.status ?? 2);
+if (process.env.INIT_CWD) process.chdir(process.env.INIT_CWD);
+await import(pathToFileURL(path.join(ROOT, 'build', 'cli', 'kite.js')).href);

@@ -131,6 +131,34 @@ export function ensureBuild() {
   writeStamp('build', wanted);
 }
 
+/** Names, sizes and times of files: enough to see whether one was changed, without reading them all. */
+function glance(paths) {
+  const seen = [];
+  const add = (file) => {
+    const found = statSync(path.join(ROOT, file), { throwIfNoEntry: false });
+    if (!found) return;
+    if (found.isDirectory()) for (const name of readdirSync(path.join(ROOT, file)).sort()) add(path.join(file, name));
+    else seen.push(`${file} ${found.size} ${found.mtimeMs}`);
+  };
+  paths.forEach(add);
+  return createHash('sha256').update(seen.join('\n')).digest('hex');
+}
+
+/** Bundles the headless command when a source it is made of changed. */
+export function ensureCli() {
+  const wanted = glance([
+    'src/core',
+    'src/cli',
+    'src/engine',
+    'src/standins',
+    'package-lock.json',
+    'scripts/bundle-cli.mjs',
+  ]);
+  if (readStamp('cli') === wanted && existsSync(path.join(ROOT, 'build', 'cli', 'kite.js'))) return;
+  runQuiet(process.execPath, ['scripts/bundle-cli.mjs']);
+  writeStamp('cli', wanted);
+}
+
 /** Does `work` unless it went well before on exactly these files. */
 export async function onceFor(name, files, work) {
   const wanted = hashFiles(files);

@@ -2,7 +2,8 @@ import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import { FaultError } from '../core/faults.ts';
 import { numberOption, oneWord, readArguments } from './command.ts';
-import { PURE } from './pure.ts';
+import { ADDRESS } from './address.ts';
+import { GROUPS } from './groups.ts';
 
 const code = (job: () => unknown): string => {
   try {
@@ -61,7 +62,7 @@ describe('command lines', () => {
 });
 
 describe('address', () => {
-  const run = (...words: string[]) => PURE['address']!.command.run({ words, options: {} }) as { output: unknown };
+  const run = (...words: string[]) => ADDRESS['address']!.command.run({ words, options: {} }) as { output: unknown };
   test('answers as documented, in every notation', () => {
     const expected = { universe: 3, address: 145, absolute512: 1169, absolute510: 1165, switches: [1, 5, 8] };
     for (const words of [['3.145'], ['3/145'], ['3:145'], ['1169'], ['3', '.', '145']])
@@ -79,7 +80,14 @@ describe('address', () => {
       code(() => run('0.1')),
       'UNIVERSE_RANGE',
     );
-    const slots = (text: string) => () => PURE['address']!.command.run({ words: ['1'], options: { slots: text } });
+    const slots = (text: string) => () => ADDRESS['address']!.command.run({ words: ['1'], options: { slots: text } });
     assert.equal(code(slots('500')), 'OPTION_RANGE');
   });
+});
+
+test('every command stands in the group of its first word, and no word in two', async () => {
+  const first = GROUPS.flatMap((group) => [...group.first]);
+  assert.equal(new Set(first).size, first.length);
+  for (const group of GROUPS)
+    for (const name of Object.keys(await group.load())) assert.ok(group.first.includes(name.split(' ')[0]!), name);
 });

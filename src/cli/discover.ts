@@ -2,12 +2,12 @@ import { randomBytes } from 'node:crypto';
 import { pino } from 'pino';
 import { Network, type Simulated } from '../engine/network/network.ts';
 import { makeClock } from '../engine/clock.ts';
-import { addressOption, numberOption, type Command } from './command.ts';
+import { addressOption, numberOption, type Command, type CommandTable } from './command.ts';
 
 const LEAST_S = 1;
 const USUAL_S = 6;
 
-export const discover: Command = {
+const discover: Command = {
   usage: 'discover [--seconds N] [--own ADDRESS --broadcast ADDRESS] [--devices HOST:PORT,HOST:PORT]',
   summary: 'Looks for Art-Net devices, sACN sources, serial ports, RDM devices, hubs and mapped strings.',
   run: async (args) => {
@@ -43,4 +43,8 @@ export const discover: Command = {
       network.close();
     }
   },
+};
+
+export const DISCOVER: CommandTable = {
+  discover: { command: discover, options: ['seconds', 'own', 'broadcast', 'devices'] },
 };

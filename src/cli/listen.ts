@@ -5,7 +5,7 @@ import { decodeArtRdm, isArtRdm } from '../core/protocol/artnet-rdm.ts';
 import { decodeRdm } from '../core/protocol/rdm.ts';
 import { isHeard, lossOf, UniverseReceiver } from '../core/protocol/receiver.ts';
 import { decodeSacn, multicastGroup, SACN_PORT } from '../core/protocol/sacn.ts';
-import { numberOption, unusable, type Command } from './command.ts';
+import { numberOption, unusable, type Command, type CommandTable } from './command.ts';
 import { numbersOf } from './ranges.ts';
 
 interface Heard {
@@ -81,7 +81,7 @@ async function joinAll(
   }
 }
 
-export const listenFor: Command = {
+const listenFor: Command = {
   usage: 'listen --seconds N [--universes 1-64]',
   summary: 'Hears sACN (unicast and multicast), Art-Net and RDM on this machine; says who sends what and who wins.',
   run: async (args) => {
@@ -254,3 +254,7 @@ function onceEach(take: (packet: Uint8Array) => void, seen: Set<string>): (packe
     take(packet);
   };
 }
+
+export const LISTEN: CommandTable = {
+  listen: { command: listenFor, options: ['seconds', 'universes'] },
+};

@@ -4,65 +4,25 @@
  */
 import { FaultError, type Fault } from '../core/faults.ts';
 import { readArguments, unusable, type Answer, type CommandTable } from './command.ts';
-import { discover } from './discover.ts';
-import { listenFor } from './listen.ts';
-import { standin } from './standin.ts';
-import { testSignal } from './test-signal.ts';
-import { PLOT } from './plot.ts';
-import { PROP } from './prop.ts';
-import { PROFILE } from './profile.ts';
-import { PATCH } from './patch.ts';
-import { SHEET } from './sheet.ts';
-import { PLAY } from './play.ts';
-import { PURE } from './pure.ts';
+import { GROUPS } from './groups.ts';
 
-const COMMANDS: CommandTable = {
-  ...PURE,
-  ...PLAY,
-  ...PATCH,
-  ...SHEET,
-  ...PROFILE,
-  ...PROP,
-  ...PLOT,
-  listen: { command: listenFor, options: ['seconds', 'universes'] },
-  discover: { command: discover, options: ['seconds', 'own', 'broadcast', 'devices'] },
-  test: {
-    command: testSignal,
-    options: ['sweep', 'slot', 'all!', 'ramp', 'every', 'level', 'from', 'to', 'seconds', 'priority', 'interface'],
-  },
-  standin: {
-    command: standin,
-    options: [
-      'address',
-      'universes',
-      'rdm',
-      'path',
-      'to',
-      'priority',
-      'seconds',
-      'loss',
-      'delay',
-      'jitter',
-      'reorder',
-      'duplicate',
-      'rubbish',
-    ],
-  },
-};
-
-/** The longest command name (of one or two words) that the line begins with. */
-function find(argv: readonly string[]): { name: string; rest: readonly string[] } | null {
+/** The longest command name (of one or two words) that the line begins with; only what it needs is loaded. */
+async function find(argv: readonly string[]): Promise<{ entry: CommandTable[string]; rest: readonly string[] } | null> {
+  const group = GROUPS.find(({ first }) => first.includes(argv[0] ?? ''));
+  if (!group) return null;
+  const table = await group.load();
   for (const count of [2, 1]) {
     const name = argv.slice(0, count).join(' ');
-    if (argv.length >= count && Object.hasOwn(COMMANDS, name)) return { name, rest: argv.slice(count) };
+    if (argv.length >= count && Object.hasOwn(table, name)) return { entry: table[name]!, rest: argv.slice(count) };
   }
   return null;
 }
 
 async function answer(argv: readonly string[]): Promise<Answer> {
-  const found = find(argv);
+  const found = await find(argv);
   if (!found) {
-    const usage = Object.values(COMMANDS).map(({ command }) => command.usage);
+    const tables = await Promise.all(GROUPS.map(({ load }) => load()));
+    const usage = tables.flatMap((table) => Object.values(table)).map(({ command }) => command.usage);
     throw unusable(
       'UNKNOWN_COMMAND',
       'command',
@@ -71,7 +31,7 @@ async function answer(argv: readonly string[]): Promise<Answer> {
       `Commands: ${usage.join(' | ')}`,
     );
   }
-  const { command, options } = COMMANDS[found.name]!;
+  const { command, options } = found.entry;
   return command.run(readArguments(found.rest, options));
 }
 

@@ -10,13 +10,21 @@ import { LampHub } from '../standins/lamp-hub.ts';
 import { MappedStringDevice } from '../standins/mapped-string.ts';
 import { RdmResponder } from '../standins/rdm-responder.ts';
 import { UsbInterface } from '../standins/usb.ts';
-import { addressOption, numberOption, oneWord, unusable, type Arguments, type Command } from './command.ts';
+import {
+  addressOption,
+  numberOption,
+  oneWord,
+  unusable,
+  type Arguments,
+  type Command,
+  type CommandTable,
+} from './command.ts';
 import { numbersOf } from './ranges.ts';
 
 const MOST_RDM = 500;
 const HTTP_PORT = 8430;
 
-export const standin: Command = {
+const standin: Command = {
   usage: `standin ${STANDIN_KINDS.join('|')} [--address ADDRESS] [--universes 1-4] [--rdm N] [--path PATH] [--to ADDRESS] [--priority N] [--seconds N] [--loss PERCENT] [--delay MS] [--jitter MS] [--reorder PERCENT] [--duplicate PERCENT] [--rubbish PERCENT]`,
   summary: 'Starts a single simulated device, until Ctrl-C or for some seconds, and says what it got.',
   run: async (args) => {
@@ -120,3 +128,24 @@ const responder = (i: number): RdmResponder =>
     personality: 1,
     temperature: null,
   });
+
+export const STANDIN: CommandTable = {
+  standin: {
+    command: standin,
+    options: [
+      'address',
+      'universes',
+      'rdm',
+      'path',
+      'to',
+      'priority',
+      'seconds',
+      'loss',
+      'delay',
+      'jitter',
+      'reorder',
+      'duplicate',
+      'rubbish',
+    ],
+  },
+};

@@ -8,7 +8,15 @@ import { makeClock } from '../engine/clock.ts';
 import { SerialOutputs } from '../engine/network/serial.ts';
 import { Senders } from '../engine/senders.ts';
 import type { WireRoute } from '../engine/shared.ts';
-import { addressOption, numberOption, oneWord, unusable, type Arguments, type Command } from './command.ts';
+import {
+  addressOption,
+  numberOption,
+  oneWord,
+  unusable,
+  type Arguments,
+  type Command,
+  type CommandTable,
+} from './command.ts';
 
 const FRAME_MS = 25;
 const USUAL_S = 10;
@@ -63,7 +71,7 @@ function readSignal(args: Arguments): TestSignal {
   }
 }
 
-export const testSignal: Command = {
+const testSignal: Command = {
   usage: `test OUTPUT [--sweep SLOTS_A_SECOND | --slot N | --all | --ramp SECONDS | --every N] [--level PERCENT] [--from N] [--to N] [--seconds N] [--priority N] [--interface ADDRESS]`,
   summary: `Sends a test signal without a show. OUTPUT: ${OUTPUT_WORDS}.`,
   run: async (args) => {
@@ -184,3 +192,10 @@ function serialSender(target: Target): TestSender {
     counts: () => counts,
   };
 }
+
+export const TEST_SIGNAL: CommandTable = {
+  test: {
+    command: testSignal,
+    options: ['sweep', 'slot', 'all!', 'ramp', 'every', 'level', 'from', 'to', 'seconds', 'priority', 'interface'],
+  },
+};

@@ -42,7 +42,7 @@ interface Ran {
 /** Runs the headless command as people do, and reads what it says. */
 function kite(...args: string[]): Promise<Ran> {
   return new Promise((resolve, reject) => {
-    const child = spawn('npm', ['run', '--silent', 'kite', '--', ...args], { stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn('./kite', args, { stdio: ['ignore', 'pipe', 'pipe'] });
     const text = { out: '', err: '' };
     child.stdout.on('data', (d: Buffer) => (text.out += d.toString()));
     child.stderr.on('data', (d: Buffer) => (text.err += d.toString()));

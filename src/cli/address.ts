@@ -1,11 +1,8 @@
 import { FaultError } from '../core/faults.ts';
 import { dipSwitches, parseAddress, toAbsolute, type SlotsPerUniverse } from '../core/patch/address.ts';
-import { oneWord, unusable, type Command, type CommandTable } from './command.ts';
-import { readArchiveFile } from './files.ts';
+import { unusable, type Command, type CommandTable } from './command.ts';
 
-/** Commands that compute and need neither database nor engine. */
-
-export const address: Command = {
+const address: Command = {
   usage: 'address TEXT [--slots 512|510]',
   summary: 'Reads an address in any notation.',
   run: ({ words, options }) => {
@@ -29,16 +26,6 @@ export const address: Command = {
   },
 };
 
-export const archiveCheck: Command = {
-  usage: 'archive check FILE',
-  summary: 'Checks a show archive.',
-  run: async (args) => {
-    const { version, faults } = await readArchiveFile(oneWord(args, 'FILE', archiveCheck.usage));
-    return { output: { ok: faults.length === 0, version, faults }, faults };
-  },
-};
-
-export const PURE: CommandTable = {
+export const ADDRESS: CommandTable = {
   address: { command: address, options: ['slots'] },
-  'archive check': { command: archiveCheck, options: [] },
 };
