@@ -1,4 +1,5 @@
-import { slotsOf, type Program } from './program.ts';
+import { eachSlotOfEffect } from './effect/compile.ts';
+import type { Program } from './program.ts';
 
 /**
  * Which layers another one hides. One bit for each attribute slot; kept as long as the program is.
@@ -7,11 +8,17 @@ type Bits = Uint32Array;
 const reached = new WeakMap<Program, Bits>();
 const replaced = new WeakMap<Program, Bits>();
 
-function bitsOf(slots: Iterable<number>, slotCount: number): Bits {
+function bitsOf(slotCount: number, visitAll: (visit: (slot: number) => void) => void): Bits {
   const bits = new Uint32Array((slotCount + 31) >> 5);
-  for (const slot of slots) bits[slot >> 5] = bits[slot >> 5]! | (1 << (slot & 31));
+  visitAll((slot) => (bits[slot >> 5] = bits[slot >> 5]! | (1 << (slot & 31))));
   return bits;
 }
+
+const reachedBits = (program: Program, slotCount: number): Bits =>
+  bitsOf(slotCount, (visit) => {
+    if (program.type === 'effect') eachSlotOfEffect(program, visit);
+    else program.slots.forEach(visit);
+  });
 
 function kept(into: WeakMap<Program, Bits>, program: Program, make: () => Bits): Bits {
   let bits = into.get(program);
@@ -27,18 +34,19 @@ const replaces = (program: Program): boolean =>
   (program.doesLevel || program.doesColour);
 
 /** Slots whose value, while the layer is at full, has nothing to do with what is below. */
-function* replacedBy(program: Program): Iterable<number> {
-  if (program.type !== 'effect') return;
-  const { elements, doesLevel, doesColour } = program;
-  for (let i = 0; i < elements.count; i++) {
-    const [level, colour] = [elements.level[i]!, elements.colour[i]!];
-    if (doesLevel && level >= 0) yield level;
-    if (doesColour && colour >= 0) for (let c = 0; c < 3; c++) yield colour + c;
-  }
-  if (!doesLevel) return;
-  yield* elements.opens;
-  yield* elements.above;
-}
+const replacedBits = (program: Program, slotCount: number): Bits =>
+  bitsOf(slotCount, (visit) => {
+    if (program.type !== 'effect') return;
+    const { elements, doesLevel, doesColour } = program;
+    for (let i = 0; i < elements.count; i++) {
+      const [level, colour] = [elements.level[i]!, elements.colour[i]!];
+      if (doesLevel && level >= 0) visit(level);
+      if (doesColour && colour >= 0) for (let c = 0; c < 3; c++) visit(colour + c);
+    }
+    if (!doesLevel) return;
+    elements.opens.forEach(visit);
+    elements.above.forEach(visit);
+  });
 
 const isWithin = (bits: Bits, whole: Bits): boolean => bits.every((word, i) => (word & ~whole[i]!) === 0);
 
@@ -67,8 +75,8 @@ export function coveredBy(layers: readonly Laid[], slotCount: number): number[][
     for (let j = i + 1; j < layers.length; j++) {
       const over = layers[j]!;
       if (!covers[j] || (over.rank !== rank && compared[j])) continue;
-      const own = kept(reached, program, () => bitsOf(slotsOf(program), slotCount));
-      const theirs = kept(replaced, over.program, () => bitsOf(replacedBy(over.program), slotCount));
+      const own = kept(reached, program, () => reachedBits(program, slotCount));
+      const theirs = kept(replaced, over.program, () => replacedBits(over.program, slotCount));
       if (isWithin(own, theirs)) found.push(j);
     }
     return found;
