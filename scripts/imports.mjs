@@ -7,11 +7,11 @@ import { fileURLToPath } from 'node:url';
 const RULES = {
   core: {
     layers: ['core'],
-    packages: ['zod', 'fflate', 'fast-xml-parser', 'papaparse', 'read-excel-file', 'write-excel-file'],
+    packages: ['zod', 'culori', 'fflate', 'fast-xml-parser', 'papaparse', 'read-excel-file', 'write-excel-file'],
   },
   db: {
     layers: ['core', 'db', 'process'],
-    packages: ['drizzle-orm', 'pg', 'node:'],
+    packages: ['drizzle-orm', 'pg', 'pngjs', 'node:'],
   },
   engine: { layers: ['core', 'db', 'engine', 'process'], packages: ['pino', 'serialport', 'node:'] },
   standins: {

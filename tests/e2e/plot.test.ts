@@ -5,7 +5,7 @@ import { documentOf } from '../../src/core/document/change.ts';
 import { areaIdOf } from '../../src/core/plot/areas.ts';
 import { isSevere } from '../../src/core/patch/clash.ts';
 import { patchFaults } from '../../src/core/patch/faults.ts';
-import { drawPng } from '../../src/core/format/png.ts';
+import { drawPng } from '../../src/db/seed/png.ts';
 import { until } from '../support/app.ts';
 import { pixelsAt, Stage } from '../support/browser.ts';
 import { openWalk, plotHands } from '../support/plot-hands.ts';

@@ -8,7 +8,7 @@ import { PLOT_SIDES } from '../records/picture.ts';
 import { copperlineRink } from '../../db/seed/copperline.ts';
 import { plotSvg, scaleFor, SCALES, SHEETS, type PlotPrint } from './plot-svg.ts';
 import { imageSize } from './image-size.ts';
-import { drawPng } from './png.ts';
+import { drawPng } from '../../db/seed/png.ts';
 
 const show = documentOf(copperlineRink(builtInProfiles(), standinAddresses('/tests')));
 const print: PlotPrint = {

@@ -9,7 +9,7 @@ import { propSchema } from '../../core/records/prop.ts';
 import type { UnitValues } from '../../core/records/scene.ts';
 import type { StandinAddresses } from '../../addresses.ts';
 import { PATH, PROPS } from './millpond-rig.ts';
-import { drawPng } from '../../core/format/png.ts';
+import { drawPng } from './png.ts';
 
 /** Millpond Lantern Walk in Fennick Weir: a winter lantern trail around a watermill. All of it is made up. */
 
