@@ -1,7 +1,8 @@
 import type { UnitRecord } from '../records/index.ts';
 import type { PlotSide } from '../records/picture.ts';
 import { bodyMiddle, turned, type Body } from './body.ts';
-import { bounds, movedOnPaper, PAPER_AXES, tidyPlace, tidyTurn, TURN_AXIS, type Point } from './paper.ts';
+import { bounds, movedOnPaper, PAPER_AXES, tidyPlace, TURN_AXIS, type Point } from './paper.ts';
+import { mirroredAcross, turnedAbout, turnOnPaper } from './rotation.ts';
 
 export type Edge = 'left' | 'right' | 'top' | 'bottom' | 'across' | 'up';
 
@@ -48,14 +49,12 @@ export function distribute(side: PlotSide, bodies: readonly Body[], along: 'x' |
 
 /** Units mirrored at a line of the paper: `x` at an upright one, `y` at a level one. Shapes of props stay as they are. */
 export function mirror(side: PlotSide, bodies: readonly Body[], along: 'x' | 'y', at: number): UnitRecord[] {
-  const { axis, sign } = TURN_AXIS[side];
+  const [across, up] = PAPER_AXES[side];
   return bodies.map((body) => {
-    const { unit } = body;
     const here = body.at[along];
-    const turn = along === 'x' ? -body.turnDeg : 180 - body.turnDeg;
     return {
       ...moved(side, body, { x: 0, y: 0, [along]: 2 * (at - here) }),
-      rotation: { ...unit.rotation, [axis]: tidyTurn(turn * sign) },
+      rotation: mirroredAcross(body.unit.rotation, along === 'x' ? across : up, across),
     };
   });
 }
@@ -67,7 +66,7 @@ export function rotate(side: PlotSide, bodies: readonly Body[], about: Point, de
     const to = turned({ x: body.at.x - about.x, y: body.at.y - about.y }, deg);
     return {
       ...moved(side, body, { x: about.x + to.x - body.at.x, y: about.y + to.y - body.at.y }),
-      rotation: { ...body.unit.rotation, [axis]: tidyTurn(body.unit.rotation[axis] + deg * sign) },
+      rotation: turnedAbout(body.unit.rotation, axis, deg * sign),
     };
   });
 }
@@ -187,7 +186,10 @@ export function putOn(side: PlotSide, units: readonly UnitRecord[], spots: reado
     return {
       ...unit,
       position: tidyPlace({ ...unit.position, [across]: spot.x, [up]: spot.y }),
-      rotation: spot.turnDeg === 0 ? unit.rotation : { ...unit.rotation, [axis]: tidyTurn(spot.turnDeg * sign) },
+      rotation:
+        spot.turnDeg === 0
+          ? unit.rotation
+          : turnedAbout(unit.rotation, axis, (spot.turnDeg - turnOnPaper(side, unit.rotation)) * sign),
     };
   });
 }

@@ -1,4 +1,5 @@
-import { inRoom, type Place3 } from './paper.ts';
+import { type Place3 } from './paper.ts';
+import { inRoom } from './rotation.ts';
 import type { UnitRecord } from '../records/index.ts';
 
 /** How far a beam is drawn that meets no floor, and at the most, metres. */

@@ -1,7 +1,8 @@
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import type { PlotSide } from '../records/picture.ts';
 import { ownDots, roomDots, unitSize, type Dots } from './dots.ts';
-import { bounds, PAPER_AXES, toPaper, TURN_AXIS, type Point } from './paper.ts';
+import { bounds, PAPER_AXES, toPaper, type Point } from './paper.ts';
+import { turnOnPaper } from './rotation.ts';
 
 /** A unit on one paper: where its symbol stands, how it lies, its dots and what it covers. Metres. */
 export interface Body {
@@ -37,8 +38,7 @@ export function bodyOf(side: PlotSide, unit: UnitRecord, profile: ProfileRecord 
 
 function make(side: PlotSide, unit: UnitRecord, profile: ProfileRecord | undefined, cells: number): Body {
   const size = unitSize(profile);
-  const { axis, sign } = TURN_AXIS[side];
-  const turnDeg = unit.rotation[axis] * sign;
+  const turnDeg = turnOnPaper(side, unit.rotation);
   const at = toPaper(side, unit.position);
   const [width, height] =
     side === 'plan'

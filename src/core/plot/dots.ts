@@ -2,7 +2,7 @@ import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import type { Prop } from '../records/prop.ts';
 import { cellCount, shapeDots } from '../prop/cells.ts';
 import { unpackPlaces } from './places.ts';
-import { rotationOf } from './paper.ts';
+import { rotationOf } from './rotation.ts';
 
 /**
  * Dots of a unit: what is drawn of its cells. `xyz` three numbers a dot in metres, `cells` which cell (from 0, in wiring

@@ -43,35 +43,6 @@ export const TURN_AXIS: Readonly<Record<PlotSide, { readonly axis: Axis; readonl
   side: { axis: 'x', sign: 1 },
 };
 
-/** Row-major 3 x 3: turns about x, then y, then z, in degrees. */
-export function rotationOf({ x, y, z }: Place3): Float64Array {
-  const rad = Math.PI / 180;
-  const [sx, cx] = [Math.sin(x * rad), Math.cos(x * rad)];
-  const [sy, cy] = [Math.sin(y * rad), Math.cos(y * rad)];
-  const [sz, cz] = [Math.sin(z * rad), Math.cos(z * rad)];
-  return Float64Array.of(
-    cz * cy,
-    cz * sy * sx - sz * cx,
-    cz * sy * cx + sz * sx,
-    sz * cy,
-    sz * sy * sx + cz * cx,
-    sz * sy * cx - cz * sx,
-    -sy,
-    cy * sx,
-    cy * cx,
-  );
-}
-
-/** A point of a unit's own frame in the room. */
-export function inRoom(unit: Pick<UnitRecord, 'position' | 'rotation'>, own: Place3): Place3 {
-  const r = rotationOf(unit.rotation);
-  return {
-    x: unit.position.x + r[0]! * own.x + r[1]! * own.y + r[2]! * own.z,
-    y: unit.position.y + r[3]! * own.x + r[4]! * own.y + r[5]! * own.z,
-    z: unit.position.z + r[6]! * own.x + r[7]! * own.y + r[8]! * own.z,
-  };
-}
-
 const LIMIT_M = 1000;
 /** Whole millimetres within the room's limits (+-1000 m). */
 export const tidy = (metres: number): number =>

@@ -13,7 +13,8 @@ import { makeBatch, readColours } from './cell-colours.ts';
 import { everyNth, inBox, inLoop, nextTo, shrunk, type Spotted } from './choose.ts';
 import { unitSize } from './dots.ts';
 import { lengthNumber, lengthText, parseLength } from './lengths.ts';
-import { bounds, inRoom, rotationOf, tidyTurn } from './paper.ts';
+import { bounds, tidyTurn } from './paper.ts';
+import { inRoom, rotationOf } from './rotation.ts';
 import { snap } from './snap.ts';
 
 const near = (a: number, b: number): void => assert.ok(Math.abs(a - b) < 1e-5, `${a} is not ${b}`);

@@ -1,7 +1,8 @@
 import type { UnitId } from '$core/ids.ts';
 import { hits, type Body } from '$core/plot/body.ts';
 import { inBox, inLoop } from '$core/plot/choose.ts';
-import { inRoom, PAPER_AXES, rotationOf, tidy, type Place3, type Point } from '$core/plot/paper.ts';
+import { PAPER_AXES, tidy, type Place3, type Point } from '$core/plot/paper.ts';
+import { inRoom, rotationOf } from '$core/plot/rotation.ts';
 import { snap } from '$core/plot/snap.ts';
 import { pulled, shapeHandles } from '$core/prop/handles.ts';
 import type { BackdropRecord, UnitRecord } from '$core/records/index.ts';
