@@ -1,4 +1,3 @@
-import type { UnitRecord } from '../records/index.ts';
 import type { PlotSide } from '../records/picture.ts';
 
 /** A place in the room, metres: x stage left, y up-stage, z up; right-handed. */
