@@ -26,6 +26,39 @@ const RULES = {
   process: { layers: ['process'], packages: ['node:', 'pino'] },
 };
 
+/**
+ * The rooms of core, from the ground up: each may import those before it, files that stand in core itself are the ground.
+ * So there are no rings, and what is lower can be understood alone.
+ */
+const CORE_ROOMS = [
+  'colour',
+  'records',
+  'document',
+  'profile',
+  'prop',
+  'patch',
+  'plot',
+  'palette',
+  'ready',
+  'signal',
+  'show',
+  'protocol',
+  'edits',
+  'rules',
+  'format',
+  'sheet',
+  'lines',
+  'check',
+];
+
+/** How high a file of core stands: -1 on the ground; NaN in a room that nobody named. */
+const storeyOf = (file) => {
+  const parts = file.split('/');
+  if (parts.length === 2) return -1;
+  const at = CORE_ROOMS.indexOf(parts[1]);
+  return at < 0 ? NaN : at;
+};
+
 const layerOf = (file) => {
   if (['process.ts', 'addresses.ts', 'log.ts'].includes(file)) return 'process';
   if (file.startsWith('lib/server/')) return 'lib/server';
@@ -49,6 +82,15 @@ export function importFaults(src) {
             (rule.extra ?? []).some(([from, to]) => file.startsWith(from) && layerOf(inside) === to) ||
             test;
       if (!ok) faults.push(`src/${file} may not import ${target}`);
+      else if (
+        !test &&
+        file.startsWith('core/') &&
+        inside?.startsWith('core/') &&
+        !(storeyOf(inside) <= storeyOf(file))
+      )
+        faults.push(
+          `src/${file} may not import ${target}: it stands in a room above (CORE_ROOMS in scripts/imports.mjs)`,
+        );
     }
   }
   return faults;

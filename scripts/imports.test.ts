@@ -21,7 +21,11 @@ describe('the direction of imports', () => {
   const refused: [file: string, text: string][] = [
     ['core/a.ts', "import fs from 'node:fs';"],
     ['core/a.ts', "import { x } from '../db/store.ts';"],
-    ['core/deep/a.ts', "export { x } from '../../lib/state/app.svelte.ts';"],
+    ['core/show/a.ts', "export { x } from '../../lib/state/app.svelte.ts';"],
+    ['core/records/a.ts', "import { x } from '../patch/b.ts';"],
+    ['core/patch/deep/a.ts', "import type { x } from '../../show/b.ts';"],
+    ['core/a.ts', "import { x } from './records/index.ts';"],
+    ['core/attic/a.ts', "import { x } from '../units.ts';"],
     ['core/a.ts', "const x = await import('pg');"],
     ['core/a.ts', "import type { x } from 'svelte';"],
     ['engine/a.ts', "import { x } from '../lib/server/api.ts';"],
@@ -34,6 +38,11 @@ describe('the direction of imports', () => {
 
   const allowed: [file: string, text: string][] = [
     ['core/a.ts', "import { z } from 'zod';\nimport { b } from './b.ts';"],
+    [
+      'core/show/a.ts',
+      "import { x } from '../patch/b.ts';\nimport { y } from './deep/c.ts';\nimport { z } from '../ids.ts';",
+    ],
+    ['core/records/a.test.ts', "import { x } from '../show/index.ts';"],
     ['core/a.test.ts', "import fs from 'node:fs';\nimport { x } from '../../tests/support/rig.ts';"],
     ['engine/a.ts', "import dgram from 'node:dgram';\nimport { x } from '../core/units.ts';"],
     ['lib/a.svelte', "<script>\n  import { x } from '$core/units.ts';\n  import '../app.css';\n</script>"],

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { getRecord, recordsOf, type Document } from '../core/document/change.ts';
 import { FaultError } from '../core/faults.ts';
-import { litOf } from '../core/prop/lit.ts';
+import { litOf } from '../core/patch/lit.ts';
 import type { LitId } from '../core/ids.ts';
 import { MOODS } from '../core/records/profile.ts';
 import {

@@ -1,8 +1,8 @@
 import { faultsFromZod, FaultError } from '../core/faults.ts';
 import { GRID_LIMITS } from '../core/format/grid.ts';
 import { cellCount, cellPlaces } from '../core/prop/cells.ts';
-import { readGridFile } from '../core/prop/grid-text.ts';
-import { shapeSchema } from '../core/prop/shape.ts';
+import { readGridFile } from '../core/format/grid-text.ts';
+import { shapeSchema } from '../core/records/shape.ts';
 import { oneWord, unusable, type Command, type CommandTable } from './command.ts';
 import { readLimited } from './files.ts';
 

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { after, before, describe, test } from 'node:test';
 import type { Page } from 'playwright-core';
 import { unpackPlaces } from '../../src/core/plot/places.ts';
-import { unpackGrid } from '../../src/core/prop/grid.ts';
+import { unpackGrid } from '../../src/core/records/grid.ts';
 import { until } from '../support/app.ts';
 import { pixelsAt, Stage } from '../support/browser.ts';
 import { openWalk, plotHands } from '../support/plot-hands.ts';

@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { after, before, describe, test } from 'node:test';
 import type { Page } from 'playwright-core';
 import { documentOf } from '../../src/core/document/change.ts';
-import { areaIdOf } from '../../src/core/plot/areas.ts';
+import { areaIdOf } from '../../src/core/patch/areas.ts';
 import { isSevere } from '../../src/core/patch/clash.ts';
 import { patchFaults } from '../../src/core/patch/faults.ts';
 import { drawPng } from '../../src/db/seed/png.ts';

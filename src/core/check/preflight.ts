@@ -3,7 +3,7 @@ import type { Id, UnitId } from '../ids.ts';
 import { lineFaults } from '../lines/index.ts';
 import { isSevere, type Clash } from '../patch/clash.ts';
 import { patchFaults } from '../patch/faults.ts';
-import { keptAside } from '../profile/impact.ts';
+import { keptAside } from '../patch/impact.ts';
 import { programmingFaults } from './programming.ts';
 
 /** Something that will go wrong tonight, or is worth a look, and where to go to put it right. */

@@ -1,9 +1,9 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { Id, LitId, UnitId } from '../ids.ts';
 import { paletteValue } from '../palette/resolve.ts';
-import { splitAttributeKey } from '../profile/attributes.ts';
+import { splitAttributeKey } from '../attributes.ts';
 import { rangeAt, valueToFraction } from '../profile/layout.ts';
-import { litOf } from '../prop/lit.ts';
+import { litOf } from '../patch/lit.ts';
 import { measureFlashes } from './flashing.ts';
 import type { ChaseRecord, EffectRecord, SceneRecord, ShowRecord } from '../records/index.ts';
 import type { UnitValues } from '../records/scene.ts';

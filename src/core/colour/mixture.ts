@@ -1,4 +1,4 @@
-import { COLOUR_ATTRIBUTES } from '../profile/attributes.ts';
+import { COLOUR_ATTRIBUTES } from '../attributes.ts';
 import type { LinearRgb } from './convert.ts';
 
 /** The mixed colour that values of a whole unit say, in linear light; null where they do not say all of it plainly. */

@@ -1,13 +1,13 @@
 import { mixtureOf } from '../colour/mixture.ts';
 import { getRecord, type Document } from '../document/change.ts';
 import type { LitId } from '../ids.ts';
-import { splitAttributeKey } from '../profile/attributes.ts';
+import { splitAttributeKey } from '../attributes.ts';
 import { isColourWheel, nearestSlot } from '../profile/wheel.ts';
 import type { PaletteRecord } from '../records/index.ts';
 import type { Channel } from '../records/profile.ts';
 import type { PlainValue, PlainValues, UnitValues } from '../records/scene.ts';
 import { isPaletteValue, type AttributeValue } from '../records/value.ts';
-import { litOf } from '../prop/lit.ts';
+import { litOf } from '../patch/lit.ts';
 
 /** Whose value is asked for: a unit or part, its profile, and the channel behind the attribute (null: made up). */
 export interface Asking {

@@ -2,7 +2,7 @@ import { recordsOf, type Document } from '../document/change.ts';
 import type { AreaId, UnitId } from '../ids.ts';
 import type { GroupRecord, UnitRecord } from '../records/index.ts';
 import type { GroupRule } from '../records/group.ts';
-import { areaChain, areaIdOf } from '../plot/areas.ts';
+import { areaChain, areaIdOf } from './areas.ts';
 import { orderUnits } from './order.ts';
 
 /** The units a rule takes, in its order. Follows the show: a unit that begins to match is in at once. */

@@ -1,4 +1,4 @@
-import { areaIdOf } from '../plot/areas.ts';
+import { areaIdOf } from './areas.ts';
 import { getRecord, recordsOf, type ChangeSet, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import type { UnitRecord } from '../records/index.ts';

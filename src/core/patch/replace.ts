@@ -1,7 +1,7 @@
 import { applyChange, getRecord, recordsOf, type ChangeSet, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
-import { attributeInfo } from '../profile/attributes.ts';
-import { homeless } from '../profile/impact.ts';
+import { attributeInfo } from '../attributes.ts';
+import { homeless } from './impact.ts';
 import { type ModeLayout, type Programmable } from '../profile/layout.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import { isSevere, type Clash } from './clash.ts';

@@ -8,7 +8,7 @@ import { changeFaults } from '../rules/faults.ts';
 import type { UnitId } from '../ids.ts';
 import { make, type GroupRecord } from '../records/index.ts';
 import { fromDipSwitches } from './address.ts';
-import { duplicateUnits, nextName } from './duplicate.ts';
+import { duplicateUnits, nextName } from '../edits/duplicate.ts';
 import { fromAbsoluteAcross, parseAddressEntry, relationText } from './entry.ts';
 import { groupLetters, membersOf } from './groups.ts';
 import { patchOf, placeOf } from './of-document.ts';

@@ -1,5 +1,5 @@
 import { encodeSrgb } from '../colour/convert.ts';
-import { readCell, type CellLight, type CellReader, type Frames, type UnitReader } from '../profile/readout.ts';
+import { readCell, type CellLight, type CellReader, type Frames, type UnitReader } from '../patch/readout.ts';
 import type { PlotSide } from '../records/picture.ts';
 import type { Body } from './body.ts';
 import type { Dots } from './dots.ts';

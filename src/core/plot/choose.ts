@@ -1,6 +1,6 @@
 import type { UnitId } from '../ids.ts';
 import type { Point } from './paper.ts';
-import { contains } from './polygon.ts';
+import { contains } from '../polygon.ts';
 
 /** A unit and its middle on the paper. */
 export interface Spotted extends Point {

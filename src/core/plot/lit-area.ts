@@ -1,7 +1,7 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import { unitLayout } from '../patch/of-document.ts';
-import { COLOUR_ATTRIBUTES } from '../profile/attributes.ts';
+import { COLOUR_ATTRIBUTES } from '../attributes.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import { ownDots } from './dots.ts';
 

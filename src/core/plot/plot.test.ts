@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import type { UnitRecord } from '../records/index.ts';
 import { propSchema } from '../records/prop.ts';
 import { PLOT_SIDES } from '../records/picture.ts';
-import { makeReader } from '../profile/readout.ts';
+import { makeReader } from '../patch/readout.ts';
 import { PIXELS, profileBySlug, showWith, units } from '../../../tests/support/rig.ts';
 import { align, distribute, mirror, numbered, putOn, rotate, spotsOf, type Pattern } from './arrange.ts';
 import { beamEnd, headDirection } from './beam.ts';

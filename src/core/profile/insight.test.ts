@@ -4,8 +4,8 @@ import { profileBySlug, scene, showWith, slotsAt, units } from '../../../tests/s
 import { applyChange } from '../document/change.ts';
 import { changeFaults } from '../rules/faults.ts';
 import type { ProfileRecord } from '../records/index.ts';
-import { compareModes } from './compare.ts';
-import { homeless, impactOf, keptAside } from './impact.ts';
+import { compareModes } from '../patch/compare.ts';
+import { homeless, impactOf, keptAside } from '../patch/impact.ts';
 import { builtInProfiles } from './library.ts';
 import { guessMood, moodChannels, moodsOf } from './moods.ts';
 import { layoutOf } from '../patch/of-document.ts';

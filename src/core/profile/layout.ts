@@ -2,7 +2,7 @@ import type { Channel, Mode, ProfileRecord, Range } from '../records/profile.ts'
 import type { Fault } from '../faults.ts';
 import type { PlainValue } from '../records/value.ts';
 import { clamp, clamp01 } from '../units.ts';
-import { COLOUR_ATTRIBUTES, attributeInfo, splitAttributeKey } from './attributes.ts';
+import { COLOUR_ATTRIBUTES, attributeInfo, splitAttributeKey } from '../attributes.ts';
 import { hasPicture } from './pictures.ts';
 
 /** A channel of a mode with its place: `offsets` are slots from the start address (0 = first), coarse first. */

@@ -5,7 +5,7 @@ import { profileBySlug } from '../../../tests/support/rig.ts';
 import { layoutOf } from '../patch/of-document.ts';
 import { make, type ProfileRecord } from '../records/index.ts';
 import { FIXTURE_KINDS } from '../records/profile.ts';
-import { ATTRIBUTE_PATTERNS, attributeInfo, attributeKey, isAttribute, splitAttributeKey } from './attributes.ts';
+import { ATTRIBUTE_PATTERNS, attributeInfo, attributeKey, isAttribute, splitAttributeKey } from '../attributes.ts';
 import {
   footprintOf,
   fractionToValue,

@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { rangeSchema, type Range } from '../records/profile.ts';
-import { isAttribute } from './attributes.ts';
+import { isAttribute } from '../attributes.ts';
 import { guessAttribute, guessColours, guessLight, guessPhysical, guessRange } from './guess.ts';
 import { parseRanges } from './paste.ts';
 import { addRange, equalRanges, freeName, gapsOf, moveEdge, overlapsOf, sortedRanges, type Edited } from './ranges.ts';

@@ -1,5 +1,5 @@
 import type { Fault } from '../faults.ts';
-import { numberedNames } from '../patch/naming.ts';
+import { numberedNames } from '../naming.ts';
 import type { Range } from '../records/profile.ts';
 
 /** Working with the named ranges of a channel, in values 0-255 of its coarse slot. Lists are kept in ascending order. */

@@ -1,6 +1,6 @@
 import type { ProfileRecord } from '../records/index.ts';
 import type { FixtureKind } from '../records/profile.ts';
-import { attributeInfo } from './attributes.ts';
+import { attributeInfo } from '../attributes.ts';
 import { footprintOf } from './layout.ts';
 import { findWord, indexWords, searchWords, type WordIndex } from './word-index.ts';
 

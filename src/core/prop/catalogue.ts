@@ -1,7 +1,7 @@
 import { searchWords, findWord, indexWords, type WordIndex } from '../profile/word-index.ts';
 import type { ProfileRecord } from '../records/profile.ts';
 import { canBeProp } from './wiring.ts';
-import type { Shape } from './shape.ts';
+import type { Shape } from '../records/shape.ts';
 
 /** A prop as people look for it: a shape of usual size, to be added as it is and changed afterwards. */
 export interface PropForm {

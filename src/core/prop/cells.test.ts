@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { cellCount, cellPlaces } from './cells.ts';
-import { CORNERS, shapeSchema, type ShapeInput } from './shape.ts';
+import { CORNERS, shapeSchema, type ShapeInput } from '../records/shape.ts';
 
 const round = (places: readonly (readonly number[])[]): number[][] =>
   places.map((p) => p.map((v) => Math.round(v * 1000) / 1000 + 0));

@@ -1,5 +1,5 @@
-import { unpackGrid } from './grid.ts';
-import type { Shape } from './shape.ts';
+import { unpackGrid } from '../records/grid.ts';
+import type { Shape } from '../records/shape.ts';
 
 /** x, y, z in metres. */
 export type CellPlace = readonly [x: number, y: number, z: number];

@@ -1,5 +1,5 @@
 import type { CellPlace } from './cells.ts';
-import type { Shape } from './shape.ts';
+import type { Shape } from '../records/shape.ts';
 
 /** A point by which a shape is pulled into form, in the frame of the prop. */
 export interface ShapeHandle {

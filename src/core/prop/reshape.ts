@@ -1,5 +1,5 @@
 import { cellCount } from './cells.ts';
-import type { Shape } from './shape.ts';
+import type { Shape } from '../records/shape.ts';
 
 export const SHAPES = [
   'line',

@@ -1,4 +1,4 @@
-import type { Shape } from './shape.ts';
+import type { Shape } from '../records/shape.ts';
 import { cellCount, cellPlaces } from './cells.ts';
 
 /** A part that a shape has of itself: its rows, columns, strings, drops, halves. Cells from 1. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
-import { crossesItself } from '../plot/polygon.ts';
+import { crossesItself } from '../polygon.ts';
 import { keySchema, metresSchema, nameSchema, numberSchema } from './common.ts';
 
 /** A named part of the plot: "Dance floor", "North wall". Areas nest. */

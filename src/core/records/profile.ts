@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { idSchema } from '../ids.ts';
 import { plainValueSchema } from './value.ts';
 import { hexColourSchema, keySchema, nameSchema, notesSchema } from './common.ts';
-import { isAttribute } from '../profile/attributes.ts';
+import { isAttribute } from '../attributes.ts';
 
 /** What a fixture is, for its symbol on the plot, for filters and for first guesses. */
 export const FIXTURE_KINDS = [

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { shapeSchema } from '../prop/shape.ts';
+import { shapeSchema } from './shape.ts';
 import { addressSchema } from './common.ts';
 
 /** Orders in which the colours of a pixel stand on the wire; white last where it is not named elsewhere. */

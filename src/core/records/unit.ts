@@ -52,7 +52,7 @@ export const unitSchema = z.strictObject({
   relation: relationSchema.nullable().default(null),
   /** Where its last slot must be according to the builder's own sheet. */
   expectedEnd: placeSchema.nullable().default(null),
-  /** Its area where that was set by hand; else it belongs to the innermost one it stands in (`plot/areas.ts`). */
+  /** Its area where that was set by hand; else it belongs to the innermost one it stands in (`patch/areas.ts`). */
   areaId: idSchema('area').nullable().default(null),
   /** Key of one of the show's colour tags. */
   tag: keySchema.nullable().default(null),

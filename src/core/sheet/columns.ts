@@ -1,4 +1,4 @@
-import { areaIdOf } from '../plot/areas.ts';
+import { areaIdOf } from '../patch/areas.ts';
 import { formatAddress, toAbsolute } from '../patch/address.ts';
 import { relationText } from '../patch/entry.ts';
 import { placeOf } from '../patch/of-document.ts';

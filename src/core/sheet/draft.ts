@@ -1,6 +1,6 @@
 import { applyChange, effective, type ChangeSet, type Document } from '../document/change.ts';
 import type { GroupId, Id, LineId, RecordKind, UnitId } from '../ids.ts';
-import { nextNumber } from '../patch/naming.ts';
+import { nextNumber } from '../naming.ts';
 import {
   make,
   type AnyRecord,

@@ -3,7 +3,7 @@ import { shorten, type Fault } from '../faults.ts';
 import { readWhole } from '../numbers.ts';
 import type { UnitId } from '../ids.ts';
 import { columnLetters, type Grid, type GridRow } from '../format/grid.ts';
-import { freeNumbers } from '../patch/naming.ts';
+import { freeNumbers } from '../naming.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import { columnOf } from './columns.ts';
 import type { NewId, SheetDraft } from './draft.ts';

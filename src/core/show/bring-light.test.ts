@@ -14,7 +14,7 @@ import { layoutMode } from '../profile/layout.ts';
 import { readyFor } from '../ready/ready.ts';
 import { make } from '../records/index.ts';
 import type { EffectSpec } from '../records/effect.ts';
-import { makeReader, readCell } from '../profile/readout.ts';
+import { makeReader, readCell } from '../patch/readout.ts';
 import { givesNoLight, unlitIn, withLight, withLightOf } from './bring-light.ts';
 import type { LiveState } from './state.ts';
 

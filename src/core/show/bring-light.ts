@@ -1,9 +1,9 @@
 import type { Document } from '../document/change.ts';
 import type { Id, LitId } from '../ids.ts';
 import { plainValues } from '../palette/resolve.ts';
-import { attributeInfo, attributeKey, COLOUR_ATTRIBUTES, splitAttributeKey } from '../profile/attributes.ts';
+import { attributeInfo, attributeKey, COLOUR_ATTRIBUTES, splitAttributeKey } from '../attributes.ts';
 import { homeFraction, isEmitter, type Programmable } from '../profile/layout.ts';
-import { litOf } from '../prop/lit.ts';
+import { litOf } from '../patch/lit.ts';
 import { partCells } from '../prop/parts.ts';
 import { lightValues } from '../ready/ready.ts';
 import { shownBy } from '../records/chase.ts';

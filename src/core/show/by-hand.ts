@@ -1,5 +1,5 @@
 import type { LitId } from '../ids.ts';
-import { COLOUR_ATTRIBUTES, splitAttributeKey } from '../profile/attributes.ts';
+import { COLOUR_ATTRIBUTES, splitAttributeKey } from '../attributes.ts';
 import type { UnitValues } from '../records/scene.ts';
 import type { Now } from './apply-live.ts';
 import type { LiveCommand } from './command.ts';

@@ -1,7 +1,7 @@
 import { getRecord, type Document } from '../document/change.ts';
 import type { Id, LitId } from '../ids.ts';
-import { attributeInfo, splitAttributeKey } from '../profile/attributes.ts';
-import { areaIdOf, areaChain } from '../plot/areas.ts';
+import { attributeInfo, splitAttributeKey } from '../attributes.ts';
+import { areaIdOf, areaChain } from '../patch/areas.ts';
 import { membersOf } from '../patch/groups.ts';
 import { darkLevel, positionOf } from './clock.ts';
 import { applyEffect } from './effect/draw.ts';

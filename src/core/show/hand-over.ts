@@ -1,6 +1,6 @@
 import { getRecord, sameJson, type Document } from '../document/change.ts';
 import type { EffectId, LitId } from '../ids.ts';
-import { splitAttributeKey } from '../profile/attributes.ts';
+import { splitAttributeKey } from '../attributes.ts';
 import { specOf, type EffectSpec } from '../records/effect.ts';
 import type { SceneRecord } from '../records/index.ts';
 import type { UnitValues } from '../records/scene.ts';

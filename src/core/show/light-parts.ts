@@ -1,6 +1,6 @@
 import { fromHex, type LinearRgb } from '../colour/convert.ts';
-import { COLOUR_ATTRIBUTES, splitAttributeKey } from '../profile/attributes.ts';
-import { EMITTER_COLOURS } from '../profile/readout.ts';
+import { COLOUR_ATTRIBUTES, splitAttributeKey } from '../attributes.ts';
+import { EMITTER_COLOURS } from '../patch/readout.ts';
 import { isColourWheel } from '../profile/wheel.ts';
 import type { Channel } from '../records/profile.ts';
 import type { AttributeSlot } from './piece.ts';

@@ -1,7 +1,7 @@
 import { recordsOf, getRecord, type Document } from '../document/change.ts';
 import { layoutOfUnit, patchedUnit, type PatchedUnit } from '../patch/of-document.ts';
 import { ownDots, roomDots } from '../plot/dots.ts';
-import { makeReader, readCell, type CellLight, type Frames, type UnitReader } from '../profile/readout.ts';
+import { makeReader, readCell, type CellLight, type Frames, type UnitReader } from '../patch/readout.ts';
 
 /** Most dots of one look: a thumbnail shows no more. */
 const MOST_DOTS = 700;

@@ -1,4 +1,4 @@
-import { attributeInfo, attributeKey, COLOUR_ATTRIBUTES } from '../profile/attributes.ts';
+import { attributeInfo, attributeKey, COLOUR_ATTRIBUTES } from '../attributes.ts';
 import {
   highlightFraction,
   homeFraction,

@@ -1,4 +1,4 @@
-import { areaChain } from '../plot/areas.ts';
+import { areaChain } from '../patch/areas.ts';
 import type { Document } from '../document/change.ts';
 import { prepareTest } from '../signal/index.ts';
 import { MAX_SLOTS } from '../units.ts';

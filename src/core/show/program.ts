@@ -1,6 +1,6 @@
 import { recordsOf, type Document } from '../document/change.ts';
 import { kindOf, type ChaseId, type Id, type LitId } from '../ids.ts';
-import { splitAttributeKey } from '../profile/attributes.ts';
+import { splitAttributeKey } from '../attributes.ts';
 import { moodsOf } from '../profile/moods.ts';
 import { shownBy, type ChaseStep } from '../records/chase.ts';
 import {

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { recordsOf, type Document } from '../document/change.ts';
 import { litIdSchema, type LitId, type UnitId } from '../ids.ts';
-import { attributeKey, splitAttributeKey } from '../profile/attributes.ts';
+import { attributeKey, splitAttributeKey } from '../attributes.ts';
 import { plainValues } from '../palette/resolve.ts';
-import { litOf } from '../prop/lit.ts';
+import { litOf } from '../patch/lit.ts';
 import { FaultError } from '../faults.ts';
 import type { SceneRecord, UnitRecord } from '../records/index.ts';
 import { isKnownVersion, RECORDS_VERSION, upgraded, versionFault } from '../records/versions.ts';

@@ -1,7 +1,7 @@
 import type { Document } from '../document/change.ts';
 import type { Id, LitId } from '../ids.ts';
-import { attributeInfo, splitAttributeKey, type AttributeFamily } from '../profile/attributes.ts';
-import { litOf } from '../prop/lit.ts';
+import { attributeInfo, splitAttributeKey, type AttributeFamily } from '../attributes.ts';
+import { litOf } from '../patch/lit.ts';
 import { plainValues } from '../palette/resolve.ts';
 import { referencesOf, type PaletteRecord } from '../records/index.ts';
 import type { PaletteFamily } from '../records/palette.ts';

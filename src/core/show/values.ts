@@ -1,7 +1,7 @@
 import type { Document } from '../document/change.ts';
 import type { LitId } from '../ids.ts';
 import { plainValue } from '../palette/resolve.ts';
-import { attributeKey, splitAttributeKey } from '../profile/attributes.ts';
+import { attributeKey, splitAttributeKey } from '../attributes.ts';
 import { valueToFraction } from '../profile/layout.ts';
 import type { UnitValues } from '../records/scene.ts';
 import type { CompiledRig } from './rig.ts';

@@ -1,7 +1,7 @@
 import { getRecord, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import { layoutOfUnit, patchOf } from '../patch/of-document.ts';
-import { attributeInfo } from '../profile/attributes.ts';
+import { attributeInfo } from '../attributes.ts';
 import { MAX_SLOTS } from '../units.ts';
 import { BLUE, GREEN, OTHER, RED, WHITE } from './roles.ts';
 import type { RunningTest, TestScope } from './signal.ts';

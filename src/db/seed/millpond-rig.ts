@@ -1,6 +1,6 @@
 import { cellCount } from '../../core/prop/cells.ts';
-import { packGrid } from '../../core/prop/grid.ts';
-import { shapeSchema, type Shape, type ShapeInput } from '../../core/prop/shape.ts';
+import { packGrid } from '../../core/records/grid.ts';
+import { shapeSchema, type Shape, type ShapeInput } from '../../core/records/shape.ts';
 import type { PropInput } from '../../core/records/prop.ts';
 
 /** What hangs at Millpond Lantern Walk, and where. x to the right of the gate, y towards the mill, metres. */

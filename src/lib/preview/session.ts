@@ -21,7 +21,7 @@ import {
   type Play,
   type PreparedLive,
 } from '$core/show/index.ts';
-import type { Frames } from '$core/profile/readout.ts';
+import type { Frames } from '$core/patch/readout.ts';
 import { lookOf, type Look } from '$core/show/look.ts';
 import type { PreviewAnswers, PreviewAsk, ToPreview } from './messages.ts';
 

@@ -2,7 +2,7 @@ import type { OutputId } from '$core/ids.ts';
 import type { FoundDevice, FoundPort } from '$core/protocol/network.ts';
 import { stringRecords } from '$core/lines/mapped-string.ts';
 import { make, type AnyRecord } from '$core/records/index.ts';
-import { nextNumber } from '$core/patch/naming.ts';
+import { nextNumber } from '$core/naming.ts';
 import type { App } from './app.svelte.ts';
 
 /** Found things that become part of the show with one click, each one edit and one undo. */

@@ -9,9 +9,9 @@ import {
   unpackGrid,
   type DrawnGrid,
   type GridPlace,
-} from '$core/prop/grid.ts';
-import { readGridFile, readGridText, type GridText } from '$core/prop/grid-text.ts';
-import type { Shape } from '$core/prop/shape.ts';
+} from '$core/records/grid.ts';
+import { readGridFile, readGridText, type GridText } from '$core/format/grid-text.ts';
+import type { Shape } from '$core/records/shape.ts';
 import type { UnitRecord } from '$core/records/index.ts';
 import type { App } from './app.svelte.ts';
 

@@ -1,11 +1,11 @@
 import { clamp } from '$core/units.ts';
 import type { UnitId } from '$core/ids.ts';
-import { nextNumber } from '$core/patch/naming.ts';
-import { parentFor } from '$core/plot/areas.ts';
-import { newUnits } from '$core/patch/add.ts';
+import { nextNumber } from '$core/naming.ts';
+import { parentFor } from '$core/patch/areas.ts';
+import { newUnits } from '$core/edits/add.ts';
 import { numbered, putOn, spotsOf, type Numbering, type Pattern, type Spot } from '$core/plot/arrange.ts';
 import type { Point } from '$core/plot/paper.ts';
-import type { Corner } from '$core/plot/polygon.ts';
+import type { Corner } from '$core/polygon.ts';
 import { make, type ProfileRecord, type ShowRecord, type UnitRecord } from '$core/records/index.ts';
 import type { Prop } from '$core/records/prop.ts';
 import type { App } from './app.svelte.ts';

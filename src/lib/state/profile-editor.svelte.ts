@@ -1,5 +1,5 @@
 import { faultsFromZod, type Fault } from '$core/faults.ts';
-import { impactOf, type ProfileImpact } from '$core/profile/impact.ts';
+import { impactOf, type ProfileImpact } from '$core/patch/impact.ts';
 import { freeKey } from '$core/profile/keys.ts';
 import { addChannels, fillMode, joinFine } from '$core/profile/write.ts';
 import { profileFaults } from '$core/profile/layout.ts';

@@ -1,6 +1,6 @@
 import { readCsv } from '$core/format/csv.ts';
 import type { Fault } from '$core/faults.ts';
-import { aboutFoot, readCoordinates } from '$core/prop/coordinates.ts';
+import { aboutFoot, readCoordinates } from '$core/format/coordinates.ts';
 import { packPlaces } from '$core/plot/places.ts';
 import type { UnitRecord } from '$core/records/index.ts';
 import type { App } from './app.svelte.ts';

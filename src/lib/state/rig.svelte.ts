@@ -6,8 +6,8 @@ import { patchFaults } from '$core/patch/faults.ts';
 import { groupLetters, membersOf } from '$core/patch/groups.ts';
 import { layoutOfUnit, patchOf, placeOf, slotsPerUniverseOf, type PatchedUnit } from '$core/patch/of-document.ts';
 import type { ModeLayout, Programmable } from '$core/profile/layout.ts';
-import { litOf, type Lit } from '$core/prop/lit.ts';
-import { makeReader, type UnitReader } from '$core/profile/readout.ts';
+import { litOf, type Lit } from '$core/patch/lit.ts';
+import { makeReader, type UnitReader } from '$core/patch/readout.ts';
 import type {
   ChaseRecord,
   EffectRecord,

@@ -14,7 +14,7 @@
   import { PROP_FORMS } from '$core/prop/catalogue.ts';
   import { propSchema } from '$core/records/prop.ts';
   import { cellCount } from '$core/prop/cells.ts';
-  import type { Shape } from '$core/prop/shape.ts';
+  import type { Shape } from '$core/records/shape.ts';
   import Removed from '$lib/components/Removed.svelte';
   import Step from '$lib/components/Step.svelte';
   import Tabs from '$lib/components/Tabs.svelte';

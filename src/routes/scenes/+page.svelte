@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { nextNumber } from '$core/patch/naming.ts';
+  import { nextNumber } from '$core/naming.ts';
   import { make, type AnyRecord } from '$core/records/index.ts';
   import Button from '$lib/components/Button.svelte';
   import Removed from '$lib/components/Removed.svelte';

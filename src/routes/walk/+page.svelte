@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { areaIdOf } from '$core/plot/areas.ts';
+  import { areaIdOf } from '$core/patch/areas.ts';
   import { onDestroy } from 'svelte';
   import type { UnitId } from '$core/ids.ts';
   import { orderUnits } from '$core/patch/order.ts';

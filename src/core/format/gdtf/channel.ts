@@ -1,4 +1,4 @@
-import { attributeInfo, isAttribute } from '../../profile/attributes.ts';
+import { attributeInfo, isAttribute } from '../../attributes.ts';
 import { guessLight } from '../../profile/guess.ts';
 import { freeName, overlapsOf } from '../../profile/ranges.ts';
 import type { Channel, PHYSICAL_UNITS, Range } from '../../records/profile.ts';

@@ -1,6 +1,6 @@
 import { fromBase64 } from '../../base64.ts';
 import { strToU8, zipSync } from 'fflate';
-import { attributeInfo } from '../../profile/attributes.ts';
+import { attributeInfo } from '../../attributes.ts';
 import { sortedRanges } from '../../profile/ranges.ts';
 import type { ProfileRecord } from '../../records/index.ts';
 import type { Channel, Mode } from '../../records/profile.ts';

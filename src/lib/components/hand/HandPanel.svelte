@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { AttributeFamily } from '$core/profile/attributes.ts';
+  import type { AttributeFamily } from '$core/attributes.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { HandAttribute } from '$lib/state/hand.svelte.ts';
   import ColourPad from './ColourPad.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { toHex } from '$core/colour/convert.ts';
   import { mixtureOf } from '$core/colour/mixture.ts';
-  import { nextNumber as nextNumberOf } from '$core/patch/naming.ts';
+  import { nextNumber as nextNumberOf } from '$core/naming.ts';
   import { effectWords } from '$core/ready/presets.ts';
   import { effectColour } from '$core/show/effect/compile.ts';
   import { unlitIn, withLightOf } from '$core/show/bring-light.ts';

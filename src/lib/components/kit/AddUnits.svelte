@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { freeNumbers, nextNumber } from '$core/patch/naming.ts';
+  import { freeNumbers, nextNumber } from '$core/naming.ts';
   import { applyChange } from '$core/document/change.ts';
-  import { newUnits, whyNotThere, type NewUnits } from '$core/patch/add.ts';
+  import { newUnits, whyNotThere, type NewUnits } from '$core/edits/add.ts';
   import { formatAddress } from '$core/patch/address.ts';
   import { patchedUnit, unitLayout } from '$core/patch/of-document.ts';
   import type { Prop } from '$core/records/prop.ts';

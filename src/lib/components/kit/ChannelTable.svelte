@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { attributeInfo } from '$core/profile/attributes.ts';
+  import { attributeInfo } from '$core/attributes.ts';
   import { layoutOf } from '$core/patch/of-document.ts';
   import type { ProfileRecord } from '$core/records/index.ts';
   import type { Range } from '$core/records/profile.ts';

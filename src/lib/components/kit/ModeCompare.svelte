@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { compareModes } from '$core/profile/compare.ts';
+  import { compareModes } from '$core/patch/compare.ts';
   import type { ProfileRecord } from '$core/records/index.ts';
 
   /** Modes side by side: footprints, what each adds to the one before, and every attribute in a row. */

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { cellCount, shapeDots } from '$core/prop/cells.ts';
-  import type { Shape } from '$core/prop/shape.ts';
+  import type { Shape } from '$core/records/shape.ts';
 
   /** A prop as it is looked at, its cells in wiring order: the first one is marked. */
   let { shape }: { shape: Shape } = $props();

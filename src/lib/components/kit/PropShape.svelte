@@ -2,7 +2,7 @@
   import { LENGTH_UNIT, lengthNumber, parseLength } from '$core/plot/lengths.ts';
   import { parseNumber, readWhole } from '$core/numbers.ts';
   import { cellCount } from '$core/prop/cells.ts';
-  import { shapeSchema, type Shape } from '$core/prop/shape.ts';
+  import { shapeSchema, type Shape } from '$core/records/shape.ts';
   import { footprintOf } from '$core/profile/layout.ts';
   import type { ProfileRecord } from '$core/records/index.ts';
   import { fieldOf, SHAPE_FIELDS, type ShapeField } from '$lib/components/plot/details/shape-fields.ts';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { lineFaults, pixelPort, resolveLine } from '$core/lines/index.ts';
   import { make } from '$core/records/index.ts';
-  import { nextNumber } from '$core/patch/naming.ts';
+  import { nextNumber } from '$core/naming.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
   import { plural } from '$lib/state/words.ts';

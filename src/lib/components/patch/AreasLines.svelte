@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { areaMembers } from '$core/plot/areas.ts';
-  import { nextNumber } from '$core/patch/naming.ts';
+  import { areaMembers } from '$core/patch/areas.ts';
+  import { nextNumber } from '$core/naming.ts';
   import { readWhole } from '$core/numbers.ts';
   import { make, type AreaRecord, type LineRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { numberedNames, nextNumber } from '$core/patch/naming.ts';
+  import { numberedNames, nextNumber } from '$core/naming.ts';
   import { make } from '$core/records/index.ts';
   import { Opened } from '$lib/state/opened.svelte.ts';
   import { plural } from '$lib/state/words.ts';

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { toAbsolute } from '$core/patch/address.ts';
   import { isSevere } from '$core/patch/clash.ts';
-  import { nextNumber } from '$core/patch/naming.ts';
-  import { duplicateWithParts } from '$core/patch/duplicate.ts';
+  import { nextNumber } from '$core/naming.ts';
+  import { duplicateWithParts } from '$core/edits/duplicate.ts';
   import { replaceUnits } from '$core/patch/replace.ts';
   import { relatedTo } from '$core/patch/of-document.ts';
   import { LENGTH_UNIT, lengthNumber } from '$core/plot/lengths.ts';

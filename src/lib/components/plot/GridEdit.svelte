@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { GRID_SIDE, type GridPlace } from '$core/prop/grid.ts';
+  import { GRID_SIDE, type GridPlace } from '$core/records/grid.ts';
   import type { UnitId } from '$core/ids.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveWhole } from '$lib/state/entry.ts';

@@ -1,5 +1,5 @@
 import { readColours, type DotBatch } from '$core/plot/cell-colours.ts';
-import type { Frames } from '$core/profile/readout.ts';
+import type { Frames } from '$core/patch/readout.ts';
 import { DARK_DOT, dotSize, type CellPainter } from './cells-plain.ts';
 import type { Canvas, View } from './view.ts';
 

@@ -1,5 +1,5 @@
 import { readColours, type DotBatch } from '$core/plot/cell-colours.ts';
-import type { Frames } from '$core/profile/readout.ts';
+import type { Frames } from '$core/patch/readout.ts';
 import type { Canvas, View } from './view.ts';
 
 /** Draws the dots of batches, thousands a frame, in the colours that are sent. */

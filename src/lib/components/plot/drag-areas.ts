@@ -1,6 +1,6 @@
 import type { AreaId } from '$core/ids.ts';
 import { tidy, type Point } from '$core/plot/paper.ts';
-import { areaOf, contains, crossesItself, type Corner } from '$core/plot/polygon.ts';
+import { areaOf, contains, crossesItself, type Corner } from '$core/polygon.ts';
 import { snap } from '$core/plot/snap.ts';
 import type { AreaRecord } from '$core/records/index.ts';
 import type { App } from '$lib/state/app.svelte.ts';

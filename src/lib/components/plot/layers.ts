@@ -2,7 +2,7 @@ import type { UnitId } from '$core/ids.ts';
 import type { Body } from '$core/plot/body.ts';
 import type { Point } from '$core/plot/paper.ts';
 import { formatAddress } from '$core/patch/address.ts';
-import type { Frames } from '$core/profile/readout.ts';
+import type { Frames } from '$core/patch/readout.ts';
 import type { App } from '$lib/state/app.svelte.ts';
 import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
 import type { CellPainter } from './cells-plain.ts';

@@ -2,7 +2,7 @@ import { encodeSrgb } from '$core/colour/convert.ts';
 import { beamEnd, frontDirection, headDirection } from '$core/plot/beam.ts';
 import type { Body } from '$core/plot/body.ts';
 import { toPaper, type Point } from '$core/plot/paper.ts';
-import { readCell, readSource, type CellLight, type Frames, type UnitReader } from '$core/profile/readout.ts';
+import { readCell, readSource, type CellLight, type Frames, type UnitReader } from '$core/patch/readout.ts';
 import type { FixtureKind } from '$core/records/profile.ts';
 import type { PlotSide } from '$core/records/picture.ts';
 import { toScreen, type Canvas, type View } from './view.ts';

@@ -1,5 +1,5 @@
 import { toPaper, type Point } from '$core/plot/paper.ts';
-import { middleOf, type Corner } from '$core/plot/polygon.ts';
+import { middleOf, type Corner } from '$core/polygon.ts';
 import { lengthNumber, LENGTH_UNIT, type Lengths } from '$core/plot/lengths.ts';
 import type { AreaRecord, BackdropRecord, ShowRecord } from '$core/records/index.ts';
 import type { PlotSide } from '$core/records/picture.ts';

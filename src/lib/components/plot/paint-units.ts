@@ -1,6 +1,6 @@
 import type { Body } from '$core/plot/body.ts';
 import type { Point } from '$core/plot/paper.ts';
-import { readActivity, readCell, type CellLight, type Frames, type UnitReader } from '$core/profile/readout.ts';
+import { readActivity, readCell, type CellLight, type Frames, type UnitReader } from '$core/patch/readout.ts';
 import { css, levelOf } from './paint-light.ts';
 import { handle, NUMBER_FONT, type Inks } from './paint-paper.ts';
 import { symbol } from './symbols.ts';

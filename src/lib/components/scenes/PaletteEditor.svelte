@@ -1,7 +1,7 @@
 <script lang="ts">
   import { fromHex, toHex } from '$core/colour/convert.ts';
   import { mixtureOf, mixtureValues } from '$core/colour/mixture.ts';
-  import { attributeInfo } from '$core/profile/attributes.ts';
+  import { attributeInfo } from '$core/attributes.ts';
   import type { PaletteRecord } from '$core/records/index.ts';
   import type { PlainValues, UnitValues } from '$core/records/scene.ts';
   import type { LitId } from '$core/ids.ts';

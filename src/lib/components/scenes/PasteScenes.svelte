@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { LitId } from '$core/ids.ts';
-  import { nextNumber } from '$core/patch/naming.ts';
+  import { nextNumber } from '$core/naming.ts';
   import { make } from '$core/records/index.ts';
   import { clipModels, matchClip, pasteClip, type SceneClip } from '$core/show/reuse.ts';
   import { getApp } from '$lib/state/app.svelte.ts';

@@ -5,7 +5,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
   import type { PlayableRecord } from '$lib/state/rig.svelte.ts';
-  import { nextNumber } from '$core/patch/naming.ts';
+  import { nextNumber } from '$core/naming.ts';
   import { saveSeconds, saveWhole } from '$lib/state/entry.ts';
   import { PAD_SIDE, readPicture } from '$lib/state/picture-upload.ts';
   import { plural } from '$lib/state/words.ts';

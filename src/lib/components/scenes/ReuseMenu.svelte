@@ -1,6 +1,6 @@
 <script lang="ts">
   import { toast } from 'svelte-sonner';
-  import { nextNumber } from '$core/patch/naming.ts';
+  import { nextNumber } from '$core/naming.ts';
   import { make, type SceneRecord } from '$core/records/index.ts';
   import { carryValues, clipScenes, mergedScenes, mirrorValues } from '$core/show/reuse.ts';
   import type { LitId } from '$core/ids.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { splitAttributeKey } from '$core/profile/attributes.ts';
+  import { splitAttributeKey } from '$core/attributes.ts';
   import { plainValues } from '$core/palette/resolve.ts';
   import type { LitId } from '$core/ids.ts';
   import type { SceneRecord } from '$core/records/index.ts';

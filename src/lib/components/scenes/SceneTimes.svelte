@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { splitAttributeKey } from '$core/profile/attributes.ts';
+  import { splitAttributeKey } from '$core/attributes.ts';
   import type { SceneRecord } from '$core/records/index.ts';
   import type { AttributeTime } from '$core/records/scene.ts';
   import { getApp } from '$lib/state/app.svelte.ts';

@@ -1,7 +1,7 @@
 import { toHex } from '$core/colour/convert.ts';
 import { mixtureOf } from '$core/colour/mixture.ts';
-import { attributeInfo, COLOUR_ATTRIBUTES, splitAttributeKey } from '$core/profile/attributes.ts';
-import { homeless } from '$core/profile/impact.ts';
+import { attributeInfo, COLOUR_ATTRIBUTES, splitAttributeKey } from '$core/attributes.ts';
+import { homeless } from '$core/patch/impact.ts';
 import type { ModeLayout } from '$core/profile/layout.ts';
 import type { AttributeValue, PlainValues, UnitValues } from '$core/records/scene.ts';
 import { isPaletteValue } from '$core/records/value.ts';

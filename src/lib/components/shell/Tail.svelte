@@ -2,7 +2,7 @@
   import { partCells } from '$core/prop/parts.ts';
   import { toHex } from '$core/colour/convert.ts';
   import { plural } from '$lib/state/words.ts';
-  import { readActivity, readCell, type CellLight } from '$core/profile/readout.ts';
+  import { readActivity, readCell, type CellLight } from '$core/patch/readout.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import ChevronsUpDown from '@lucide/svelte/icons/chevrons-up-down';

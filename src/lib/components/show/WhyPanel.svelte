@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { attributeInfo, splitAttributeKey, type AttributeFamily } from '$core/profile/attributes.ts';
-  import { COLOUR_ATTRIBUTES } from '$core/profile/attributes.ts';
+  import { attributeInfo, splitAttributeKey, type AttributeFamily } from '$core/attributes.ts';
+  import { COLOUR_ATTRIBUTES } from '$core/attributes.ts';
   import { toHex } from '$core/colour/convert.ts';
   import type { LitId } from '$core/ids.ts';
   import type { Explanation, Verdict } from '$core/show/index.ts';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { LitId } from '$core/ids.ts';
   import { toHex } from '$core/colour/convert.ts';
-  import { COLOUR_ATTRIBUTES, splitAttributeKey } from '$core/profile/attributes.ts';
+  import { COLOUR_ATTRIBUTES, splitAttributeKey } from '$core/attributes.ts';
   import type { Explanation } from '$core/show/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { plural } from '$lib/state/words.ts';

@@ -9,7 +9,7 @@
   import ModeEditor from '$lib/components/kit/edit/ModeEditor.svelte';
   import TryIt from '$lib/components/kit/edit/TryIt.svelte';
   import { isUnwritten } from '$core/profile/write.ts';
-  import { keptAside } from '$core/profile/impact.ts';
+  import { keptAside } from '$core/patch/impact.ts';
   import Step from '$lib/components/Step.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';

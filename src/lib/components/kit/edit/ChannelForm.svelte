@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { ATTRIBUTE_PATTERNS, attributeInfo, isAttribute } from '$core/profile/attributes.ts';
+  import { ATTRIBUTE_PATTERNS, attributeInfo, isAttribute } from '$core/attributes.ts';
   import { fullScale } from '$core/profile/layout.ts';
   import { coarseOf, withBits } from '$core/profile/write.ts';
   import type { Channel } from '$core/records/profile.ts';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { attributeInfo } from '$core/profile/attributes.ts';
+  import { attributeInfo } from '$core/attributes.ts';
   import { channelNames, coarseOf, isUnwritten } from '$core/profile/write.ts';
   import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';

@@ -3,7 +3,7 @@
   import { documentOf } from '$core/document/change.ts';
   import { rangeAt } from '$core/profile/layout.ts';
   import { layoutOf } from '$core/patch/of-document.ts';
-  import { makeReader, readActivity, readCell, readSource, type CellLight } from '$core/profile/readout.ts';
+  import { makeReader, readActivity, readCell, readSource, type CellLight } from '$core/patch/readout.ts';
   import { make, type ProfileRecord } from '$core/records/index.ts';
   import Picture from '../Picture.svelte';
 

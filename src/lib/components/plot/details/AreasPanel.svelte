@@ -1,7 +1,7 @@
 <script lang="ts">
   import { removalOf } from '$core/rules/removal.ts';
   import type { AreaId, UnitId } from '$core/ids.ts';
-  import { areaChain, areaMembers } from '$core/plot/areas.ts';
+  import { areaChain, areaMembers } from '$core/patch/areas.ts';
   import type { AreaRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveWhole } from '$lib/state/entry.ts';

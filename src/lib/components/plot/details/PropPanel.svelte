@@ -3,7 +3,7 @@
   import { cellCount } from '$core/prop/cells.ts';
   import { sameSize } from '$core/prop/handles.ts';
   import { reshaped, SHAPES, type ShapeKind } from '$core/prop/reshape.ts';
-  import { CORNERS, shapeSchema, type Shape } from '$core/prop/shape.ts';
+  import { CORNERS, shapeSchema, type Shape } from '$core/records/shape.ts';
   import { canBeProp } from '$core/prop/wiring.ts';
   import { propSchema, type Prop } from '$core/records/prop.ts';
   import type { UnitRecord } from '$core/records/index.ts';

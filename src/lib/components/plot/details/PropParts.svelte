@@ -7,7 +7,7 @@
   import { make, type PartRecord, type UnitRecord } from '$core/records/index.ts';
   import { partSchema } from '$core/records/part.ts';
   import type { Prop } from '$core/records/prop.ts';
-  import { nextNumber } from '$core/patch/naming.ts';
+  import { nextNumber } from '$core/naming.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import X from '@lucide/svelte/icons/x';

@@ -1,4 +1,4 @@
-import type { Shape } from '$core/prop/shape.ts';
+import type { Shape } from '$core/records/shape.ts';
 import type { ShapeKind } from '$core/prop/reshape.ts';
 
 export const SHAPE_WORDS: Readonly<Record<ShapeKind, string>> = {

@@ -1,9 +1,9 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
-import { unitLayout } from '../patch/of-document.ts';
+import { unitLayout } from './of-document.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
-import { attributeInfo, splitAttributeKey } from './attributes.ts';
-import { litOf } from '../prop/lit.ts';
-import { findRange, type ModeLayout } from './layout.ts';
+import { attributeInfo, splitAttributeKey } from '../attributes.ts';
+import { litOf } from './lit.ts';
+import { findRange, type ModeLayout } from '../profile/layout.ts';
 
 /** What a changed profile means for one unit of it. */
 export interface UnitImpact {

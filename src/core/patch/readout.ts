@@ -1,10 +1,10 @@
 import { fromHex, type LinearRgb } from '../colour/convert.ts';
-import { patchedUnit, layoutOfUnit } from '../patch/of-document.ts';
-import type { Span } from '../patch/address.ts';
+import { patchedUnit, layoutOfUnit } from './of-document.ts';
+import type { Span } from './address.ts';
 import type { Document } from '../document/change.ts';
 import type { UnitRecord } from '../records/index.ts';
 import type { Channel } from '../records/profile.ts';
-import { fullScale, rangeAt, type LaidChannel } from './layout.ts';
+import { fullScale, rangeAt, type LaidChannel } from '../profile/layout.ts';
 
 /**
  * The way back from bytes to light: what a unit shows when it gets certain slots. The plot draws with this, so that it

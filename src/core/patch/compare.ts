@@ -1,6 +1,6 @@
-import { layoutOf } from '../patch/of-document.ts';
+import { layoutOf } from './of-document.ts';
 import type { ProfileRecord } from '../records/index.ts';
-import { attributeInfo, COLOUR_ATTRIBUTES } from './attributes.ts';
+import { attributeInfo, COLOUR_ATTRIBUTES } from '../attributes.ts';
 
 /** What one mode has of an attribute. */
 export interface ModeCell {

@@ -5,11 +5,11 @@ import { boxAround, boxOfUnit, freeOffset } from '../plot/free-place.ts';
 import { tidyPlace } from '../plot/paper.ts';
 import type { Prop } from '../records/prop.ts';
 import { make, type ProfileRecord, type UnitRecord } from '../records/index.ts';
-import { formatAddress, formatSpan, type Span } from './address.ts';
-import { slotWords, takenSpans } from './clash.ts';
-import { namesCountedOn } from './naming.ts';
-import { cellOf, modeSpans, patchedUnit, patchOf, slotsPerUniverseOf } from './of-document.ts';
-import { placeRun, type SlotPlace } from './place.ts';
+import { formatAddress, formatSpan, type Span } from '../patch/address.ts';
+import { slotWords, takenSpans } from '../patch/clash.ts';
+import { namesCountedOn } from '../naming.ts';
+import { cellOf, modeSpans, patchedUnit, patchOf, slotsPerUniverseOf } from '../patch/of-document.ts';
+import { placeRun, type SlotPlace } from '../patch/place.ts';
 
 export interface NewUnits {
   readonly profile: ProfileRecord;

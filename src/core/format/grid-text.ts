@@ -1,7 +1,7 @@
 import type { Fault } from '../faults.ts';
-import { parseCsv, readCsv } from '../format/csv.ts';
-import type { GridReading } from '../format/grid.ts';
-import { GRID_SIDE, readDrawnGrid, type DrawnGrid } from './grid.ts';
+import { parseCsv, readCsv } from './csv.ts';
+import type { GridReading } from './grid.ts';
+import { GRID_SIDE, readDrawnGrid, type DrawnGrid } from '../records/grid.ts';
 
 /** A little more than the grid may have, so that the grid says itself that it is too large. */
 const COLUMNS_READ = GRID_SIDE * 4;

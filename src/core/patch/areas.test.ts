@@ -6,7 +6,7 @@ import { make, parseRecord } from '../records/index.ts';
 import { applyLive, initialLive } from '../show/index.ts';
 import { scene, showWith, slotsAt, units } from '../../../tests/support/rig.ts';
 import { areaAt, areaChain, areaIdOf, parentFor } from './areas.ts';
-import { areaOf, contains, crossesItself } from './polygon.ts';
+import { areaOf, contains, crossesItself } from '../polygon.ts';
 
 const box = (x: number, y: number, w: number, h: number) => [
   { x, y },

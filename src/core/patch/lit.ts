@@ -1,8 +1,8 @@
 import { getRecord, type Document } from '../document/change.ts';
-import { unitLayout } from '../patch/of-document.ts';
+import { unitLayout } from './of-document.ts';
 import type { ModeLayout } from '../profile/layout.ts';
 import type { PartRecord, UnitRecord } from '../records/index.ts';
-import { partCells } from './parts.ts';
+import { partCells } from '../prop/parts.ts';
 
 /** What a value of a scene or of the hand is for: a unit, or a part of one, with what it has to program. */
 export interface Lit {

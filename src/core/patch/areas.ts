@@ -1,7 +1,7 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { AreaId, UnitId } from '../ids.ts';
 import type { AreaRecord, UnitRecord } from '../records/index.ts';
-import { areaOf, contains, type Corner } from './polygon.ts';
+import { areaOf, contains, type Corner } from '../polygon.ts';
 
 /** An area that is drawn, with how much it encloses (square metres). */
 interface Drawn {

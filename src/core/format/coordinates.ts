@@ -1,7 +1,7 @@
 import type { Fault } from '../faults.ts';
-import type { GridRow } from '../format/grid.ts';
+import type { GridRow } from './grid.ts';
 import { parseNumber, readWhole } from '../numbers.ts';
-import type { CellPlace } from './cells.ts';
+import type { CellPlace } from '../prop/cells.ts';
 
 export interface Coordinates {
   /** In wiring order; empty where there are faults. */

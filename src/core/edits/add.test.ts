@@ -9,9 +9,9 @@ import { boxOfUnit, type Box3 } from '../plot/free-place.ts';
 import { propSchema } from '../records/prop.ts';
 import { newUnits, whyNotThere, type NewUnits } from './add.ts';
 import { duplicateUnits } from './duplicate.ts';
-import { findClashes } from './clash.ts';
-import { freeNumbers, numberedNames } from './naming.ts';
-import { patchedUnit, patchedUnits, slotsPerUniverseOf } from './of-document.ts';
+import { findClashes } from '../patch/clash.ts';
+import { freeNumbers, numberedNames } from '../naming.ts';
+import { patchedUnit, patchedUnits, slotsPerUniverseOf } from '../patch/of-document.ts';
 
 describe('names', () => {
   test('run on where the hash stands, padded by the number of hashes', () => {

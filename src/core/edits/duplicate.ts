@@ -3,12 +3,12 @@ import type { PartId, UnitId } from '../ids.ts';
 import type { PartRecord, UnitRecord } from '../records/index.ts';
 import { boxAround, boxOfUnit, freeOffset } from '../plot/free-place.ts';
 import { tidyPlace } from '../plot/paper.ts';
-import { lastOf, slotAfter } from './address.ts';
-import { takenSpans } from './clash.ts';
-import { freeNumbers } from './naming.ts';
-import { cellOf, patchOf, relatedTo, slotsPerUniverseOf, spansAt } from './of-document.ts';
-import { orderUnits } from './order.ts';
-import { placeRun } from './place.ts';
+import { lastOf, slotAfter } from '../patch/address.ts';
+import { takenSpans } from '../patch/clash.ts';
+import { freeNumbers } from '../naming.ts';
+import { cellOf, patchOf, relatedTo, slotsPerUniverseOf, spansAt } from '../patch/of-document.ts';
+import { orderUnits } from '../patch/order.ts';
+import { placeRun } from '../patch/place.ts';
 
 /**
  * Copies of units that go on where the originals end: the next free addresses after their last slot, the next free
