@@ -3,7 +3,7 @@ import { applyChange, documentOf } from '../core/document/change.ts';
 import type { AnyRecord } from '../core/records/index.ts';
 import { RECORDS_VERSION } from '../core/records/versions.ts';
 import type { LiveState } from '../core/show/index.ts';
-import { readStoredState } from '../core/show/stored-state.ts';
+import { readStoredState } from '../core/show/live/stored-state.ts';
 import type { Fault } from '../core/faults.ts';
 import type { Executor } from './connect.ts';
 import * as t from './schema.ts';

@@ -3,10 +3,10 @@
  * better than timers do, and gives the event loop one turn after each frame so that sockets can work.
  */
 import { parentPort, receiveMessageOnPort, workerData } from 'node:worker_threads';
-import type { Program } from '../core/show/program.ts';
-import { drawLayers, finish, makeFrame, mixFrames, type Frame, type PreparedLive } from '../core/show/render.ts';
-import type { RigArrays } from '../core/show/rig.ts';
-import { FlashGuard, type Safety } from '../core/show/safety.ts';
+import type { Program } from '../core/show/play/program.ts';
+import { drawLayers, finish, makeFrame, mixFrames, type Frame, type PreparedLive } from '../core/show/play/render.ts';
+import type { RigArrays } from '../core/show/rig/rig.ts';
+import { FlashGuard, type Safety } from '../core/show/guard/safety.ts';
 import { makeClock } from './clock.ts';
 import { Senders } from './senders.ts';
 import {

@@ -1,6 +1,6 @@
 import type { Fault } from '../core/faults.ts';
 import { readStored, RECORDS_VERSION } from '../core/records/versions.ts';
-import { readStoredState } from '../core/show/stored-state.ts';
+import { readStoredState } from '../core/show/live/stored-state.ts';
 import type { KeptLive, KeptShow, KeptState } from './kept-state.ts';
 
 type Say = (faults: readonly Fault[]) => void;

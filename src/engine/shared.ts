@@ -1,4 +1,4 @@
-import type { Layer } from '../core/show/layers.ts';
+import type { Layer } from '../core/show/play/layers.ts';
 import type { PreparedLive, Program, RigArrays, Safety } from '../core/show/index.ts';
 
 /** One of our universes on its way to one address. `key` stays the same as long as receivers see the same stream. */

@@ -2,7 +2,7 @@ import { documentOf, getRecord, type Document } from '../document/change.ts';
 import type { LitId, UnitId } from '../ids.ts';
 import { litOf } from '../patch/lit.ts';
 import type { AnyRecord, ChaseRecord, EffectRecord } from '../records/index.ts';
-import { FlashWatch } from '../show/flash-watch.ts';
+import { FlashWatch } from '../show/guard/flash-watch.ts';
 import {
   compilePlay,
   compileRig,

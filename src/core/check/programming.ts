@@ -10,8 +10,8 @@ import type { UnitValues } from '../records/scene.ts';
 import { isPaletteValue } from '../records/value.ts';
 import { plotShares } from '../plot/lit-area.ts';
 import { reached } from '../show/effect/compile.ts';
-import { reachOf } from '../show/program.ts';
-import { flashesAt } from '../show/lamps.ts';
+import { reachOf } from '../show/play/program.ts';
+import { flashesAt } from '../show/rig/lamps.ts';
 
 /** Something in scenes, chases or effects that will not be as it was meant. */
 interface ProgrammingFault {

@@ -6,7 +6,7 @@ import { changeFaults } from '../rules/faults.ts';
 import { removalOf } from '../rules/removal.ts';
 import { make, type PaletteRecord } from '../records/index.ts';
 import { paletteSchema } from '../records/palette.ts';
-import { storedPalette, usersOf } from '../show/store.ts';
+import { storedPalette, usersOf } from '../show/live/store.ts';
 import { hexOf } from './colour.ts';
 import { paletteKeys, paletteValue } from './resolve.ts';
 

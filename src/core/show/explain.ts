@@ -3,14 +3,14 @@ import type { Id, LitId } from '../ids.ts';
 import { attributeInfo, splitAttributeKey } from '../attributes.ts';
 import { areaIdOf, areaChain } from '../patch/areas.ts';
 import { membersOf } from '../patch/groups.ts';
-import { darkLevel, positionOf } from './clock.ts';
+import { darkLevel, positionOf } from './play/clock.ts';
 import { applyEffect } from './effect/draw.ts';
-import { applyLayer, HAND_RANK, levelOf } from './layers.ts';
-import { applyRow } from './merge.ts';
-import { slotsOf } from './program.ts';
-import { beginFrame, finish, makeFrame, type PreparedLive } from './render.ts';
-import type { CompiledRig } from './rig.ts';
-import { moodOf, recordIdOf, type LiveState, type Play } from './state.ts';
+import { applyLayer, HAND_RANK, levelOf } from './play/layers.ts';
+import { applyRow } from './play/merge.ts';
+import { slotsOf } from './play/program.ts';
+import { beginFrame, finish, makeFrame, type PreparedLive } from './play/render.ts';
+import type { CompiledRig } from './rig/rig.ts';
+import { moodOf, recordIdOf, type LiveState, type Play } from './live/state.ts';
 
 /** Why something on the stack counts or not. */
 export type Verdict =

@@ -1,11 +1,11 @@
-export { compileRig, type CompiledRig, type CompiledUnit, type RigArrays } from './rig.ts';
-export { sequenceOf, stepStarts, type ChaseProgram } from './chase.ts';
-export { chaseAt } from './chase-at.ts';
-export { beatAt, DARK_MS, darkLevel, endedMsAgo, isOver, playLevel, positionOf, type Pace } from './clock.ts';
-export { applyLive, paceOf } from './apply-live.ts';
-export { idsNamedBy, liveCommandSchema, type LiveCommand } from './command.ts';
-export { pruneLive, reanchor } from './follow.ts';
-export { mergedTry, type Tried } from './go-live.ts';
+export { compileRig, type CompiledRig, type CompiledUnit, type RigArrays } from './rig/rig.ts';
+export { sequenceOf, stepStarts, type ChaseProgram } from './play/chase.ts';
+export { chaseAt } from './play/chase-at.ts';
+export { beatAt, DARK_MS, darkLevel, endedMsAgo, isOver, playLevel, positionOf, type Pace } from './play/clock.ts';
+export { applyLive, paceOf } from './live/apply-live.ts';
+export { idsNamedBy, liveCommandSchema, type LiveCommand } from './live/command.ts';
+export { pruneLive, reanchor } from './live/follow.ts';
+export { mergedTry, type Tried } from './live/go-live.ts';
 export {
   compileChase,
   compilePlay,
@@ -14,9 +14,9 @@ export {
   slotsOf,
   type Program,
   type SceneProgram,
-} from './program.ts';
-export { Programs } from './programs.ts';
-export { compileValues } from './values.ts';
+} from './play/program.ts';
+export { Programs } from './play/programs.ts';
+export { compileValues } from './rig/values.ts';
 export {
   FASTEST_SPEED,
   initialLive,
@@ -32,10 +32,10 @@ export {
   type Probe,
   type TargetId,
   type Tempo,
-} from './state.ts';
-export { prepareLive } from './prepare.ts';
-export { drawLayers, finish, makeFrame, mixFrames, render, type Frame, type PreparedLive } from './render.ts';
-export { FlashGuard, type Safety } from './safety.ts';
+} from './live/state.ts';
+export { prepareLive } from './play/prepare.ts';
+export { drawLayers, finish, makeFrame, mixFrames, render, type Frame, type PreparedLive } from './play/render.ts';
+export { FlashGuard, type Safety } from './guard/safety.ts';
 export {
   explain,
   explainAll,

@@ -3,10 +3,10 @@ import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { scene, showWith, units, type UnitRow } from '../../../tests/support/rig.ts';
 import { getRecord } from '../document/change.ts';
-import type { FAN_SHAPES } from './fan.ts';
-import { fanPlaces } from './fan.ts';
+import type { FAN_SHAPES } from './live/fan.ts';
+import { fanPlaces } from './live/fan.ts';
 import { carryValues, clipScenes, matchClip, mergedScenes, mirrorValues } from './reuse.ts';
-import { storedInto, wholeOf } from './store.ts';
+import { storedInto, wholeOf } from './live/store.ts';
 
 const heads = (count: number, prefix: string, x = (i: number) => i): UnitRow[] =>
   Array.from({ length: count }, (_, i) => ({

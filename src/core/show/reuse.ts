@@ -8,7 +8,7 @@ import { FaultError } from '../faults.ts';
 import type { SceneRecord, UnitRecord } from '../records/index.ts';
 import { isKnownVersion, RECORDS_VERSION, upgraded, versionFault } from '../records/versions.ts';
 import { sceneSchema, type AttributeValue, type UnitValues } from '../records/scene.ts';
-import { storedInto, type Values } from './store.ts';
+import { storedInto, type Values } from './live/store.ts';
 
 /** What did not fit where values were carried to, in words for people. */
 export interface CarriedValues {

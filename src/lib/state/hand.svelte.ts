@@ -10,8 +10,8 @@ import { colourValues, readyFor, takesColour, type ReadyLook } from '$core/ready
 import type { PaletteRecord, SceneRecord } from '$core/records/index.ts';
 import type { AttributeValue, PlainValue, UnitValues } from '$core/records/scene.ts';
 import type { Channel } from '$core/records/profile.ts';
-import { fanPlaces, type FanShape } from '$core/show/fan.ts';
-import { paletteFamilyOf, storedInto, wholeOf, type StoreMode, type Values } from '$core/show/store.ts';
+import { fanPlaces, type FanShape } from '$core/show/live/fan.ts';
+import { paletteFamilyOf, storedInto, wholeOf, type StoreMode, type Values } from '$core/show/live/store.ts';
 import { isPlaying, type LiveState, type Play } from '$core/show/index.ts';
 import type { LiveClient } from '../live/client.svelte.ts';
 import type { Rig } from './rig.svelte.ts';

@@ -1,4 +1,4 @@
-import type { Merging } from '../merge.ts';
+import type { Merging } from '../play/merge.ts';
 import { drawAim } from './aim.ts';
 import { drawColours } from './colour-ways.ts';
 import { combineDrawings, combineValues } from './combine.ts';

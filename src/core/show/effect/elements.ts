@@ -9,7 +9,7 @@ import { litOf } from '../../patch/lit.ts';
 import { partCells } from '../../prop/parts.ts';
 import type { ProfileRecord } from '../../records/index.ts';
 import type { Channel } from '../../records/profile.ts';
-import type { CompiledRig, CompiledUnit } from '../rig.ts';
+import type { CompiledRig, CompiledUnit } from '../rig/rig.ts';
 import { HUES, SATURATIONS } from './wheel-table.ts';
 
 /**

@@ -1,4 +1,4 @@
-import { keepBelow, type Merging } from '../merge.ts';
+import { keepBelow, type Merging } from '../play/merge.ts';
 import { drawColours } from './colour-ways.ts';
 import { combineValues } from './combine.ts';
 import type { EffectPartProgram, EffectProgram } from './compile.ts';

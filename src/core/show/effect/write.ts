@@ -1,4 +1,4 @@
-import { applyLevel, keepBelow, setLevel, type Merging } from '../merge.ts';
+import { applyLevel, keepBelow, setLevel, type Merging } from '../play/merge.ts';
 import type { EffectProgram } from './compile.ts';
 import { HUES, SATURATIONS } from './wheel-table.ts';
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { FAN_SHAPES, type FanShape } from '$core/show/fan.ts';
+  import { FAN_SHAPES, type FanShape } from '$core/show/live/fan.ts';
   import Dices from '@lucide/svelte/icons/dices';
   import Waypoints from '@lucide/svelte/icons/waypoints';
   import Button from '../Button.svelte';

@@ -4,9 +4,9 @@
   import { nextNumber as nextNumberOf } from '$core/naming.ts';
   import { effectWords } from '$core/ready/presets.ts';
   import { effectColour } from '$core/show/effect/compile.ts';
-  import { unlitIn, withLightOf } from '$core/show/bring-light.ts';
-  import { storedSpec } from '$core/show/hand-over.ts';
-  import { familiesOf, storedPalette, type StoreMode } from '$core/show/store.ts';
+  import { unlitIn, withLightOf } from '$core/show/live/bring-light.ts';
+  import { storedSpec } from '$core/show/live/hand-over.ts';
+  import { familiesOf, storedPalette, type StoreMode } from '$core/show/live/store.ts';
   import { make, type AnyRecord, type EffectRecord } from '$core/records/index.ts';
   import type { PaletteFamily } from '$core/records/palette.ts';
   import type { UnitValues } from '$core/records/scene.ts';

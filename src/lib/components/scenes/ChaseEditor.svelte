@@ -2,7 +2,7 @@
   import { dndzone, type DndEvent } from 'svelte-dnd-action';
   import type { ChaseRecord } from '$core/records/index.ts';
   import { shownBy, type ChaseStep } from '$core/records/chase.ts';
-  import { stepStarts } from '$core/show/chase.ts';
+  import { stepStarts } from '$core/show/play/chase.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { parseNumber } from '$core/numbers.ts';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';

@@ -1,8 +1,8 @@
 <script lang="ts">
-  import { givesNoLight, unlitIn, withLight } from '$core/show/bring-light.ts';
+  import { givesNoLight, unlitIn, withLight } from '$core/show/live/bring-light.ts';
   import type { SceneRecord } from '$core/records/index.ts';
   import type { LitId } from '$core/ids.ts';
-  import type { Values } from '$core/show/store.ts';
+  import type { Values } from '$core/show/live/store.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';

@@ -5,7 +5,7 @@
   import type { PaletteRecord } from '$core/records/index.ts';
   import type { PlainValues, UnitValues } from '$core/records/scene.ts';
   import type { LitId } from '$core/ids.ts';
-  import { storedPalette, usersOf } from '$core/show/store.ts';
+  import { storedPalette, usersOf } from '$core/show/live/store.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
   import X from '@lucide/svelte/icons/x';

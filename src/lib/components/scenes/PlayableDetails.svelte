@@ -1,6 +1,6 @@
 <script lang="ts">
   import { isPlaying } from '$core/show/index.ts';
-  import { usersOf } from '$core/show/store.ts';
+  import { usersOf } from '$core/show/live/store.ts';
   import type { PaletteRecord, SceneRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';

@@ -7,7 +7,7 @@
   import { MOODS, type Mood } from '$core/records/profile.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveSeconds, saveWhole } from '$lib/state/entry.ts';
-  import { storedInto, type Values } from '$core/show/store.ts';
+  import { storedInto, type Values } from '$core/show/live/store.ts';
   import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { givesNoLight } from '$core/show/bring-light.ts';
-  import type { Values } from '$core/show/store.ts';
+  import { givesNoLight } from '$core/show/live/bring-light.ts';
+  import type { Values } from '$core/show/live/store.ts';
   import { isPlaying, type LiveCommand } from '$core/show/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PlayableRecord } from '$lib/state/rig.svelte.ts';

@@ -1,0 +1,178 @@
+import { z } from 'zod';
+import { idSchema, litIdSchema, type Id, type LitId } from '../../ids.ts';
+import { durationMsSchema } from '../../records/common.ts';
+import { effectSpecSchema } from '../../records/effect.ts';
+import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
+import { attributeKeySchema, unitValuesSchema, valueSchema } from '../../records/scene.ts';
+import { testRequestSchema } from '../../signal/signal.ts';
+import {
+  areaIdSchema,
+  byteSchema,
+  levelSchema,
+  paceSchema,
+  playSchema,
+  PLAYING_LIMIT,
+  probeSchema,
+  RAW_LIMIT,
+  recordIdOf,
+  slotKeySchema,
+  speedSchema,
+  targetSchema,
+  type Play,
+} from './state.ts';
+
+const playId = z.string().min(1).max(64);
+const litIds = z.array(litIdSchema).max(20_000, 'at most 20000 units');
+const handSchema = z.record(litIdSchema as unknown as z.ZodType<LitId, LitId>, unitValuesSchema);
+/** Where something plays: an area, or some units; everywhere where neither is given. */
+const reachFields = { areaId: areaIdSchema.optional(), on: litIds.optional() };
+const fades = {
+  fadeInMs: durationMsSchema.optional(),
+  fadeOutMs: durationMsSchema.optional(),
+};
+
+/** What people do to a running show. */
+export const liveCommandSchema = z.discriminatedUnion('do', [
+  z.strictObject({
+    do: z.literal('play'),
+    target: targetSchema,
+    ...reachFields,
+    ...fades,
+    /** Everything else that plays in the same place is let go, in the same time. */
+    instead: z.boolean().optional(),
+  }),
+  /** Lets go what plays of a target, or one play alone. */
+  z.strictObject({
+    do: z.literal('release'),
+    target: targetSchema,
+    fadeOutMs: durationMsSchema.optional(),
+  }),
+  z.strictObject({ do: z.literal('releasePlay'), playId, fadeOutMs: durationMsSchema.optional() }),
+  /** With an area: only what it plays of its own; it follows the room again. */
+  z.strictObject({
+    do: z.literal('releaseAll'),
+    areaId: areaIdSchema.optional(),
+    fadeOutMs: durationMsSchema.optional(),
+  }),
+  /** Over everything while it is held. */
+  z.strictObject({ do: z.literal('flash'), target: targetSchema, on: z.boolean() }),
+  z.strictObject({ do: z.literal('soloPlay'), playId, on: z.boolean() }),
+  /** Only these have a level; none ends it. */
+  z.strictObject({ do: z.literal('solo'), units: litIds }),
+  /** How fast something goes; 0 holds it. */
+  z.strictObject({ do: z.literal('speed'), playId, speed: speedSchema }),
+  /** One pace for everything that plays; what goes at a speed of its own keeps it in proportion. */
+  z.strictObject({ do: z.literal('pace'), pace: paceSchema }),
+  /** Steps of a chase by hand; it is held from then on. */
+  z.strictObject({ do: z.literal('step'), playId, by: z.union([z.literal(1), z.literal(-1)]) }),
+  /** It begins its turn or its first step at this moment. */
+  z.strictObject({ do: z.literal('now'), playId }),
+  /** The effect as changed while it plays; null as its record says. */
+  z.strictObject({ do: z.literal('tweak'), playId, spec: effectSpecSchema.nullable() }),
+  z.strictObject({ do: z.literal('freeze'), on: z.boolean() }),
+  /** A mood in place of the one that plays in the same place; null lets it go. */
+  z.strictObject({ do: z.literal('mood'), mood: z.enum(MOODS).nullable(), ...reachFields }),
+  z.strictObject({ do: z.literal('grand'), level: levelSchema }),
+  /** The level of an area: what hangs in it (and in areas that lie in it) is scaled by it. */
+  z.strictObject({ do: z.literal('area'), areaId: idSchema('area'), level: levelSchema }),
+  z.strictObject({ do: z.literal('areaDark'), areaId: idSchema('area'), on: z.boolean() }),
+  z.strictObject({ do: z.literal('group'), groupId: idSchema('group'), level: levelSchema }),
+  z.strictObject({ do: z.literal('kind'), kind: z.enum(FIXTURE_KINDS), level: levelSchema }),
+  /** `haze`: haze and fog go too; where it is not given they stay as they are. */
+  z.strictObject({ do: z.literal('dark'), on: z.boolean(), haze: z.boolean().optional() }),
+  z.strictObject({
+    do: z.literal('tempo'),
+    bpm: z.number().min(20, 'must be 20-300').max(300, 'must be 20-300'),
+    /** True: a beat falls on this moment (a tap). */
+    beatNow: z.boolean().optional(),
+    /** With these: a bar of so many beats begins at this moment. */
+    barNow: z.int().min(1).max(32).optional(),
+  }),
+  /** Moves the beats earlier (below 0) or later, by parts of a beat. */
+  z.strictObject({ do: z.literal('nudge'), beats: z.number().min(-4, 'must be -4 to 4').max(4, 'must be -4 to 4') }),
+  z.strictObject({
+    do: z.literal('hand'),
+    /** null lets a single attribute go. */
+    set: z.record(
+      litIdSchema as unknown as z.ZodType<LitId, LitId>,
+      z.record(attributeKeySchema, valueSchema.nullable()),
+    ),
+    /** What gets a colour, an aim or a picture, and nothing lights it, gets light with it. */
+    light: z.boolean().optional(),
+  }),
+  /** An effect by hand on these, over what is by hand already. */
+  z.strictObject({ do: z.literal('handEffect'), spec: effectSpecSchema, on: litIds.min(1, 'choose units first') }),
+  z.strictObject({ do: z.literal('letGoEffect'), playId }),
+  /** What was stored of the hand plays from its records and leaves the hand: `hand` as it was stored. */
+  z.strictObject({
+    do: z.literal('handOver'),
+    scene: idSchema('scene').nullable(),
+    hand: handSchema,
+    effects: z.array(z.strictObject({ playId, target: idSchema('effect') })).max(PLAYING_LIMIT),
+  }),
+  /** Raw slots by hand; null lets one go. */
+  z.strictObject({
+    do: z.literal('raw'),
+    set: z
+      .record(slotKeySchema, byteSchema.nullable())
+      .refine((set) => Object.keys(set).length <= RAW_LIMIT, `at most ${RAW_LIMIT} slots at a time`),
+  }),
+  /** Lets the units and raw slots go that are named; everything where none is. */
+  z.strictObject({
+    do: z.literal('letGo'),
+    units: litIds.optional(),
+    slots: z.array(slotKeySchema).max(32_768).optional(),
+  }),
+  /** What was tried blind takes the place of what plays and of the hand, in so much time. */
+  z.strictObject({
+    do: z.literal('goLive'),
+    playing: z.array(playSchema).max(PLAYING_LIMIT),
+    hand: handSchema,
+    handEffects: z.array(playSchema).max(PLAYING_LIMIT),
+    fadeMs: durationMsSchema,
+  }),
+  z.strictObject({ do: z.literal('test'), test: testRequestSchema.nullable() }),
+  /** The page of the running test is still there. */
+  z.strictObject({ do: z.literal('testAlive') }),
+  z.strictObject({ do: z.literal('probe'), probe: probeSchema.nullable() }),
+  z.strictObject({ do: z.literal('identify'), units: litIds }),
+]);
+export type LiveCommand = z.infer<typeof liveCommandSchema>;
+
+const present = (ids: readonly (Id | null | undefined)[]): Id[] => ids.filter((id) => id !== null && id !== undefined);
+const namedByPlays = (plays: readonly Play[]): Id[] =>
+  plays.flatMap((play) => present([recordIdOf(play.target), play.areaId, ...(play.on ?? [])]));
+
+/** Records of the show that a command names. */
+export function idsNamedBy(command: LiveCommand): readonly Id[] {
+  switch (command.do) {
+    case 'play':
+      return present([recordIdOf(command.target), command.areaId, ...(command.on ?? [])]);
+    case 'release':
+    case 'flash':
+      return present([recordIdOf(command.target)]);
+    case 'mood':
+      return present([command.areaId, ...(command.on ?? [])]);
+    case 'letGo':
+    case 'identify':
+    case 'solo':
+      return command.units ?? [];
+    case 'handEffect':
+      return command.on;
+    case 'handOver':
+      return present([command.scene, ...command.effects.map((e) => e.target)]);
+    case 'hand':
+      return Object.keys(command.set) as LitId[];
+    case 'releaseAll':
+      return present([command.areaId]);
+    case 'area':
+    case 'areaDark':
+      return [command.areaId];
+    case 'group':
+      return [command.groupId];
+    case 'goLive':
+      return [...(Object.keys(command.hand) as LitId[]), ...namedByPlays([...command.playing, ...command.handEffects])];
+    default:
+      return [];
+  }
+}

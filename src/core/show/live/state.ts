@@ -1,0 +1,184 @@
+import { z } from 'zod';
+import {
+  idSchema,
+  litIdSchema,
+  type AreaId,
+  type ChaseId,
+  type EffectId,
+  type GroupId,
+  type Id,
+  type LitId,
+  type SceneId,
+} from '../../ids.ts';
+import { DARK_MS } from '../play/clock.ts';
+import { addressSchema, durationMsSchema, universeSchema } from '../../records/common.ts';
+import { effectSpecSchema } from '../../records/effect.ts';
+import { recordSchema } from '../../records/index.ts';
+import { FIXTURE_KINDS, MOODS, type Mood } from '../../records/profile.ts';
+import { unitValuesSchema } from '../../records/scene.ts';
+import { runningTestSchema } from '../../signal/signal.ts';
+
+/** What can play: a scene, a chase, an effect, a mood, or an area that rests (plays nothing of the room's). */
+export type TargetId = SceneId | ChaseId | EffectId | AreaId | MoodId;
+export type MoodId = `mood:${Mood}`;
+const TARGET = new RegExp(`^(?:(?:scene|chase|effect|area):[a-z0-9][a-z0-9-]{0,39}|mood:(?:${MOODS.join('|')}))$`);
+export const targetSchema = z.custom<TargetId>((value) => typeof value === 'string' && TARGET.test(value), {
+  message: 'must be a scene, chase, effect, area or mood such as "scene:ab12cd34" or "mood:calm"',
+});
+export const moodOf = (target: TargetId): Mood | null =>
+  target.startsWith('mood:') ? (target.slice('mood:'.length) as Mood) : null;
+/** The record behind a target; null for a mood, which is none. */
+export const recordIdOf = (target: TargetId | null): Id | null =>
+  target === null || target.startsWith('mood:') ? null : (target as Id);
+
+/** How often faster than it is written something may play. */
+export const FASTEST_SPEED = 64;
+export const speedSchema = z
+  .number()
+  .min(0, `must be 0-${FASTEST_SPEED}`)
+  .max(FASTEST_SPEED, `must be 0-${FASTEST_SPEED}`);
+
+const litIds = z.array(litIdSchema).max(20_000, 'at most 20000 units');
+export const areaIdSchema = idSchema('area') as unknown as z.ZodType<AreaId, AreaId>;
+export const groupIdSchema = idSchema('group') as unknown as z.ZodType<GroupId, GroupId>;
+export const levelSchema = z.number().min(0, 'must be 0-1').max(1, 'must be 0-1');
+
+/** How often faster than written everything plays together. */
+export const PACE_LIMITS = [0.1, 8] as const;
+export const paceSchema = z.number().min(PACE_LIMITS[0], 'must be 0.1-8').max(PACE_LIMITS[1], 'must be 0.1-8');
+
+/** Something that plays. `startedBeat` is the show's beat at its start. */
+export const playSchema = z.strictObject({
+  id: z.string().min(1).max(64),
+  /** null: an effect by hand, which is in no record. */
+  target: targetSchema.nullable(),
+  startedAt: z.number(),
+  startedBeat: z.number(),
+  /** When it was let go and started to fade out; null while it plays. */
+  releasedAt: z.number().nullable(),
+  /** Where a chase or effect stood (seconds, beats or turns, as it counts) at a moment; it goes on from there. */
+  clock: z.strictObject({ at: z.number(), ms: z.number(), beat: z.number() }).nullable().default(null),
+  /** How fast it goes; 0 holds it. */
+  speed: speedSchema.default(1),
+  /** The effect as it was changed while it plays, or one that is by hand; null as its record says. */
+  spec: effectSpecSchema.nullable().default(null),
+  /** Reaches only these. */
+  on: litIds.nullable().default(null),
+  /** Reaches only this area, over whatever plays in the room around it. */
+  areaId: areaIdSchema.nullable().default(null),
+  /** Own fades in place of those of its record. */
+  fadeInMs: durationMsSchema.nullable().default(null),
+  fadeOutMs: durationMsSchema.nullable().default(null),
+  /** Over everything, at once, while it is held. */
+  flash: z.boolean().default(false),
+  /** Nothing else that plays is seen meanwhile. */
+  solo: z.boolean().default(false),
+});
+export type Play = z.infer<typeof playSchema>;
+
+/** Raw bytes laid over a universe while somebody tries a profile: `values[0]` goes to `address`. */
+export const probeSchema = z.strictObject({
+  universe: universeSchema,
+  address: addressSchema,
+  values: z.array(z.int().min(0, 'must be 0-255').max(255, 'must be 0-255')).min(1).max(512),
+});
+export type Probe = z.infer<typeof probeSchema>;
+
+/** A slot as `universe.address`. */
+export const slotKeySchema = z.string().regex(/^[1-9]\d{0,4}\.[1-9]\d{0,2}$/, 'must be a slot such as "3.145"');
+export const slotKey = (universe: number, address: number): string => `${universe}.${address}`;
+/** Most raw slots in one command, and most that are held: trial faders, not a second show. */
+export const RAW_LIMIT = 4096;
+export const byteSchema = z.int().min(0, 'must be 0-255').max(255, 'must be 0-255');
+
+export const tempoSchema = z.strictObject({
+  bpm: z.number().min(20).max(300),
+  anchorMs: z.number(),
+  anchorBeat: z.number(),
+});
+export type Tempo = z.infer<typeof tempoSchema>;
+
+/** Going dark and coming back: since when, and from which level. */
+const darkSchema = z.strictObject({ on: z.boolean(), at: z.number(), from: levelSchema });
+export type Dark = z.infer<typeof darkSchema>;
+
+/** Most things that play at once, and most effects by hand: more is a fault of whoever asks. */
+export const PLAYING_LIMIT = 500;
+
+/** Everything that decides what is sent besides the show itself. It is kept in the database and survives restarts. */
+export const liveStateSchema = z.strictObject({
+  playing: z.array(playSchema).max(PLAYING_LIMIT),
+  /** By hand: what the operator changed and has not stored or let go. */
+  hand: z.record(litIdSchema as unknown as z.ZodType<LitId, LitId>, unitValuesSchema),
+  /** Effects by hand, over the values by hand: their level is scaled by that, and they move round that aim. */
+  handEffects: z.array(playSchema).max(PLAYING_LIMIT).default([]),
+  /** Raw bytes by slot (`3.145`), by hand: trial faders. They lie over everything the hand says of units. */
+  raw: z.record(slotKeySchema, byteSchema).default({}),
+  /** Units lit at highlight while somebody holds "identify". Not kept over a restart. */
+  identify: z.array(litIdSchema),
+  /** Not kept over a restart either. */
+  probe: probeSchema.nullable().default(null),
+  /** A test signal; ends by itself when its page is gone. Not kept over a restart either. */
+  test: runningTestSchema.nullable().default(null),
+  grand: levelSchema,
+  /** Levels of areas, groups and kinds of fixture that are not at full, 0-1. */
+  areas: z.record(areaIdSchema, levelSchema).default({}),
+  groups: z.record(groupIdSchema, levelSchema).default({}),
+  kinds: z.partialRecord(z.enum(FIXTURE_KINDS), levelSchema).default({}),
+  dark: darkSchema,
+  /** Whether Dark takes haze and fog with it. */
+  darkHaze: z.boolean().default(false),
+  /** Areas that are dark alone, or come back from it. */
+  areasDark: z.record(areaIdSchema, darkSchema).default({}),
+  /** While only these are to be seen: everything else has no level. */
+  solo: litIds.default([]),
+  /** What plays stands still as it was then; null while it goes on. */
+  frozen: z.strictObject({ at: z.number(), beat: z.number() }).nullable().default(null),
+  /** Records as they were before they were edited blind: what plays still plays these. */
+  held: z.array(recordSchema).default([]),
+  /** The pace of everything that moves together; what begins later begins at it. Tempo and fades are none of it. */
+  pace: paceSchema.default(1),
+  tempo: tempoSchema,
+});
+export type LiveState = z.infer<typeof liveStateSchema>;
+
+export const initialLive = (nowMs: number, bpm = 120): LiveState => ({
+  playing: [],
+  hand: {},
+  handEffects: [],
+  raw: {},
+  identify: [],
+  probe: null,
+  test: null,
+  grand: 1,
+  areas: {},
+  groups: {},
+  kinds: {},
+  dark: { on: false, at: nowMs - DARK_MS, from: 1 },
+  darkHaze: false,
+  areasDark: {},
+  solo: [],
+  frozen: null,
+  held: [],
+  pace: 1,
+  tempo: { bpm, anchorMs: nowMs, anchorBeat: 0 },
+});
+
+/** A play that begins; what is not given is as it mostly is. */
+export const newPlay = (fields: Pick<Play, 'id' | 'target' | 'startedAt'> & Partial<Play>): Play => ({
+  startedBeat: 0,
+  releasedAt: null,
+  clock: null,
+  speed: 1,
+  spec: null,
+  on: null,
+  areaId: null,
+  fadeInMs: null,
+  fadeOutMs: null,
+  flash: false,
+  solo: false,
+  ...fields,
+});
+
+export const isPlaying = (state: LiveState, target: TargetId): boolean =>
+  state.playing.some((p) => p.target === target && p.releasedAt === null && !p.flash);

@@ -1,0 +1,81 @@
+import { clamp01 } from '../../units.ts';
+import type { Program } from './program.ts';
+import type { Dark, Play, Tempo } from '../live/state.ts';
+
+/** Time it takes to go dark and to come back. */
+export const DARK_MS = 500;
+
+/** Beats since the tempo's anchor, as a fraction; rises steadily, also over a change of tempo. */
+export const beatAt = (tempo: Tempo, nowMs: number): number =>
+  tempo.anchorBeat + ((nowMs - tempo.anchorMs) * tempo.bpm) / 60_000;
+
+/** Level of Dark at a moment: 1 light, 0 dark, a straight line of 0.5 s between. */
+export function darkLevel(dark: Dark, nowMs: number): number {
+  const to = dark.on ? 0 : 1;
+  const at = clamp01((nowMs - dark.at) / DARK_MS);
+  return dark.from + (to - dark.from) * at;
+}
+
+/** How something counts its own time: in beats or seconds, and how many units of its own in one. */
+export interface Pace {
+  readonly beats: boolean;
+  readonly rate: number;
+}
+
+/** Where a chase (seconds or beats since its start) or an effect (turns) stands, from the clock it was last set by. */
+export function positionOf(
+  play: Pick<Play, 'clock' | 'speed' | 'startedAt' | 'startedBeat'>,
+  pace: Pace,
+  nowMs: number,
+  beat: number,
+): number {
+  const { clock } = play;
+  const passed = pace.beats
+    ? beat - (clock ? clock.beat : play.startedBeat)
+    : (nowMs - (clock ? clock.ms : play.startedAt)) / 1000;
+  return (clock ? clock.at : 0) + passed * pace.rate * play.speed;
+}
+
+/** How long ago (ms) a chase that runs once came to its end; -1 while it runs and for everything else. */
+export function endedMsAgo(
+  play: Pick<Play, 'clock' | 'speed' | 'startedAt' | 'startedBeat'>,
+  program: Program,
+  tempo: Tempo,
+  nowMs: number,
+): number {
+  if (program.type !== 'chase' || !program.once || play.speed <= 0) return -1;
+  const over = positionOf(play, program, nowMs, beatAt(tempo, nowMs)) - program.total;
+  if (over < 0) return -1;
+  return (over / play.speed) * (program.beats ? 60_000 / tempo.bpm : 1000);
+}
+
+/** Fades and delay of something that plays: its own, else those of its program; a flash has none. */
+const fadeIn = (play: Fading, program: Program): number => (play.flash ? 0 : (play.fadeInMs ?? program.fadeInMs));
+const fadeOut = (play: Fading, program: Program): number => (play.flash ? 0 : (play.fadeOutMs ?? program.fadeOutMs));
+type Fading = Pick<Play, 'startedAt' | 'releasedAt' | 'fadeInMs' | 'fadeOutMs' | 'flash'>;
+
+/** Level 0-1 of something that plays: its fade in, then its fade out once it has been let go or has run through. */
+export function playLevel(play: Fading, program: Program, nowMs: number, endedMsAgo = -1): number {
+  const released = play.releasedAt ?? (endedMsAgo >= 0 ? nowMs - endedMsAgo : Infinity);
+  const delay = program.type === 'scene' && !play.flash ? program.delayMs : 0;
+  return fadeLevel(play.startedAt + delay, fadeIn(play, program), released, fadeOut(play, program), nowMs);
+}
+
+/** Level 0-1 that rises from one moment on and, once released, falls from wherever it was. */
+export function fadeLevel(fromMs: number, inMs: number, releasedMs: number, outMs: number, nowMs: number): number {
+  if (nowMs < releasedMs) return rising(fromMs, inMs, nowMs);
+  if (outMs <= 0) return 0;
+  return rising(fromMs, inMs, releasedMs) * clamp01(1 - (nowMs - releasedMs) / outMs);
+}
+
+/** True once nothing of it is left: it was let go or ended, and its longest fade is over. */
+export function isOver(play: Play, program: Program, tempo: Tempo, nowMs: number): boolean {
+  const ended = endedMsAgo(play, program, tempo, nowMs);
+  if (play.releasedAt === null && ended < 0) return false;
+  const since = play.releasedAt === null ? ended : nowMs - play.releasedAt;
+  const own = program.type === 'scene' && program.times ? program.times.longestOutMs : 0;
+  return since >= Math.max(fadeOut(play, program), play.flash ? 0 : own);
+}
+
+const rising = (startedAt: number, fadeInMs: number, nowMs: number): number =>
+  nowMs < startedAt ? 0 : fadeInMs <= 0 ? 1 : clamp01((nowMs - startedAt) / fadeInMs);

@@ -1,0 +1,96 @@
+import { areaChain } from '../../patch/areas.ts';
+import type { Document } from '../../document/change.ts';
+import { prepareTest } from '../../signal/index.ts';
+import { MAX_SLOTS } from '../../units.ts';
+import { comparedLater, coveredBy } from './covering.ts';
+import { rankOf, type Layer } from './layers.ts';
+import { ceilingUnder, prepareMasters } from './prepare-masters.ts';
+import { compileHandEffect, type Program } from './program.ts';
+import type { PreparedLive } from './render.ts';
+import type { CompiledRig } from '../rig/rig.ts';
+import type { LiveState, Play } from '../live/state.ts';
+import { compileValues } from '../rig/values.ts';
+
+/**
+ * Sorts what plays by rank, then by when it started: the later is merged later and so takes precedence. `programOf`
+ * gives the compiled program of a play, or null for one that no longer exists.
+ */
+export function prepareLive(
+  rig: CompiledRig,
+  state: LiveState,
+  programOf: (play: Play) => Program | null,
+  document: Document,
+): PreparedLive {
+  const solo = state.playing.some((p) => p.solo && p.releasedAt === null);
+  const laid: Pick<Layer, 'play' | 'program' | 'rank'>[] = [];
+  for (const play of state.playing) {
+    if (solo && !play.solo) continue;
+    const program = programOf(play);
+    if (program) laid.push({ play, program, rank: rankOf(play, program, depthOf(document, play)) });
+  }
+  laid.sort((a, b) => a.rank - b.rank || a.play.startedAt - b.play.startedAt);
+  const compared = comparedLater(laid);
+  const covered = coveredBy(laid, rig.arrays.slotCount);
+  const layers = laid.map((layer, i) => ({
+    ...layer,
+    compared: compared[i]!,
+    coveredBy: covered[i]!,
+    failed: null,
+  }));
+  const identify: number[] = [];
+  for (const id of state.identify) {
+    const unit = rig.units.get(id);
+    if (unit) for (const slot of unit.identify) identify.push(unit.base + slot);
+  }
+  const hand = compileValues(rig, document, state.hand);
+  const byHand = new Set(hand.slots);
+  const masters = prepareMasters(rig, document, state);
+  return {
+    layers,
+    hand,
+    handEffects: state.handEffects.flatMap((play) => {
+      const program = compileHandEffect(rig, document, play, byHand);
+      return program ? [{ play, program }] : [];
+    }),
+    identify: Uint32Array.from(identify),
+    probe: prepareProbe(rig, state.probe),
+    ...prepareRaw(rig, state.raw),
+    test: prepareTest(document, rig.arrays.universes, state.test),
+    masters,
+    ceiling: laysRaw(state) ? ceilingUnder(rig, masters) : null,
+    grand: state.grand,
+    dark: state.dark,
+    darkHaze: state.darkHaze,
+    frozen: state.frozen,
+    tempo: state.tempo,
+  };
+}
+
+/** How deep the area of a play lies: 0 for the whole rig. An area at rest is under what it plays of its own. */
+function depthOf(document: Document, play: Play): number {
+  const area = play.areaId ?? (play.target?.startsWith('area:') ? (play.target as `area:${string}`) : null);
+  return area === null ? 0 : areaChain(document, area).length;
+}
+
+/** Whether anything raw is laid over the frame: mostly not, and then nobody asks for a ceiling. */
+const laysRaw = ({ probe, raw, test }: LiveState): boolean =>
+  probe !== null || test !== null || Object.keys(raw).length > 0;
+
+/** A probe past the end of its universe is cut; one of a universe the rig does not have is nothing. */
+function prepareProbe(rig: CompiledRig, probe: LiveState['probe']): PreparedLive['probe'] {
+  const index = probe ? rig.arrays.universes.indexOf(probe.universe) : -1;
+  if (!probe || index < 0) return null;
+  const values = Uint8Array.from(probe.values.slice(0, MAX_SLOTS - probe.address + 1));
+  return { offset: index * MAX_SLOTS + probe.address - 1, values };
+}
+
+/** Slots of universes that the rig does not have are left out. */
+function prepareRaw(rig: CompiledRig, raw: LiveState['raw']): Pick<PreparedLive, 'rawAt' | 'rawValues'> {
+  const indexOf = new Map(Array.from(rig.arrays.universes, (u, i) => [u, i]));
+  const entries = Object.entries(raw).flatMap(([slot, value]) => {
+    const [universe, address] = slot.split('.').map(Number) as [number, number];
+    const index = indexOf.get(universe);
+    return index === undefined || address > MAX_SLOTS ? [] : [[index * MAX_SLOTS + address - 1, value] as const];
+  });
+  return { rawAt: Uint32Array.from(entries, (e) => e[0]), rawValues: Uint8Array.from(entries, (e) => e[1]) };
+}

@@ -1,0 +1,187 @@
+import { applyTest, writeRaw } from '../../signal/apply.ts';
+import type { PreparedTest } from '../../signal/prepare.ts';
+import { MAX_SLOTS } from '../../units.ts';
+import { beatAt, darkLevel, positionOf } from './clock.ts';
+import { applyEffect } from '../effect/draw.ts';
+import type { EffectProgram } from '../effect/compile.ts';
+import { encodeCells, encodeRest, mixColours } from '../rig/encode.ts';
+import { applyLayer, HAND_RANK, isCovered, isStill, type Layer, type LayerTime } from './layers.ts';
+import { applyHaze, applyMasters, areasAt, type Masters } from './masters.ts';
+import { applyRow, type Merging } from './merge.ts';
+import type { RigArrays } from '../rig/rig.ts';
+import type { FlashGuard } from '../guard/safety.ts';
+import type { LiveState, Play } from '../live/state.ts';
+import type { SlotValues } from '../rig/values.ts';
+
+/** A live state made ready for one rig: layers in the order they are merged, the hand and identify as slots. */
+export interface PreparedLive {
+  readonly layers: readonly Layer[];
+  readonly hand: SlotValues;
+  readonly handEffects: readonly { readonly play: Play; readonly program: EffectProgram }[];
+  readonly identify: Uint32Array;
+  /** Bytes laid over the frame from `offset` on, and how many; null mostly. */
+  readonly probe: { readonly offset: number; readonly values: Uint8Array } | null;
+  /** Raw slots by hand: byte offsets and values. */
+  readonly rawAt: Uint32Array;
+  readonly rawValues: Uint8Array;
+  readonly test: PreparedTest | null;
+  readonly masters: Masters;
+  /** What raw bytes may do, where something is down; null where the rig's own holds. */
+  readonly ceiling: Float32Array | null;
+  readonly grand: number;
+  readonly dark: LiveState['dark'];
+  readonly darkHaze: boolean;
+  readonly frozen: LiveState['frozen'];
+  readonly tempo: LiveState['tempo'];
+}
+
+/** Buffers of one renderer, made once for a rig. `bytes` holds 512 bytes for each universe of the rig. */
+export interface Frame extends Merging {
+  readonly bytes: Uint8Array;
+  readonly time: LayerTime;
+  /** What the lowest layers come to while they stand still, so that they are not drawn again and again. */
+  readonly still: { live: PreparedLive | null; count: number; values: Merging | null };
+  /** Where raw bytes are laid over the frame, with the masters of this moment. */
+  readonly raw: { readonly bytes: Uint8Array; ceiling: Float32Array; master: number };
+}
+
+/** `bytes` may be given so that it lies in shared memory: universes x 512. */
+export function makeFrame(rig: RigArrays, bytes: Uint8Array = new Uint8Array(rig.universes.length * MAX_SLOTS)): Frame {
+  return {
+    current: new Float32Array(rig.slotCount),
+    base: new Float32Array(rig.slotCount),
+    rank: new Int32Array(rig.slotCount),
+    bytes,
+    still: { live: null, count: 0, values: null },
+    time: { ms: 0, beat: 0, tempo: { bpm: 120, anchorMs: 0, anchorBeat: 0 } },
+    raw: { bytes, ceiling: rig.ceiling, master: 1 },
+  };
+}
+
+/**
+ * One frame as a pure function of rig, live state and moment: layers by rank, levels highest-takes-precedence and the
+ * rest latest-takes-precedence, a higher rank over a lower, the hand over all, identify over the hand; then limits,
+ * areas and masters; then colour to emitters; then bytes, and over them what is raw: slots by hand, a test signal, a
+ * probe. Raw bytes do not pass masters and limits either. Allocates nothing. With a `guard` (which remembers what it
+ * saw) flashes that are not safe are held back, last of all. Returns `frame.bytes`.
+ */
+export function render(
+  rig: RigArrays,
+  live: PreparedLive,
+  nowMs: number,
+  frame: Frame,
+  guard: FlashGuard | null = null,
+): Uint8Array {
+  drawLayers(rig, live, nowMs, frame);
+  return finish(rig, live, nowMs, frame, guard);
+}
+
+/** A frame at rest, and the moment its layers are drawn at. */
+export function beginFrame(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame): LayerTime {
+  frame.current.set(rig.home);
+  frame.rank.fill(-1);
+  return timeOf(live, nowMs, frame);
+}
+
+function timeOf(live: PreparedLive, nowMs: number, { time }: Frame): LayerTime {
+  time.ms = live.frozen?.at ?? nowMs;
+  time.beat = live.frozen?.beat ?? beatAt(live.tempo, nowMs);
+  time.tempo = live.tempo;
+  return time;
+}
+
+/** The first half of a frame: attribute values of everything that plays and is by hand. */
+export function drawLayers(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame): void {
+  const time = timeOf(live, nowMs, frame);
+  const { layers } = live;
+  let still = 0;
+  while (still < layers.length && (layers[still]!.failed !== null || isStill(layers[still]!, time))) still++;
+  beginStill(rig, live, nowMs, frame, still);
+  for (let i = still; i < layers.length; i++) if (!isCovered(layers, layers[i]!, time)) drawLayer(frame, layers[i]!);
+  applyRow(frame, live.hand, live.hand.values, 0, HAND_RANK, 1);
+  for (let i = 0; i < live.handEffects.length; i++) {
+    const { play, program } = live.handEffects[i]!;
+    applyEffect(frame, program, positionOf(play, program, time.ms, time.beat), HAND_RANK, 1);
+  }
+}
+
+function drawLayer(frame: Frame, layer: Layer): void {
+  if (layer.failed !== null) return;
+  try {
+    applyLayer(frame, layer, frame.time);
+  } catch (error) {
+    // One that fails is taken out and told; the rest goes on.
+    layer.failed = String((error as Error).stack ?? error);
+  }
+}
+
+/** A frame with the first `count` layers, which stand still: they are drawn once and kept. */
+function beginStill(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame, count: number): void {
+  const { still, current, base, rank } = frame;
+  if (count > 0 && still.live === live && still.count === count && still.values) {
+    current.set(still.values.current);
+    base.set(still.values.base);
+    rank.set(still.values.rank);
+    return;
+  }
+  beginFrame(rig, live, nowMs, frame);
+  for (let i = 0; i < count; i++) drawLayer(frame, live.layers[i]!);
+  if (count === 0) return;
+  still.values ??= {
+    current: new Float32Array(current.length),
+    base: new Float32Array(base.length),
+    rank: new Int32Array(rank.length),
+  };
+  still.values.current.set(current);
+  still.values.base.set(base);
+  still.values.rank.set(rank);
+  still.live = live;
+  still.count = count;
+}
+
+/** Between two live states: attribute values of one fade into those of the other, what jumps is that of the second. */
+export function mixFrames(rig: RigArrays, from: Frame, into: Frame, mix: number): void {
+  const { snap } = rig;
+  for (let slot = 0; slot < into.current.length; slot++) {
+    if (snap[slot] === 1) continue;
+    const before = from.current[slot]!;
+    into.current[slot] = before + (into.current[slot]! - before) * mix;
+  }
+}
+
+/** The second half of a frame: from attribute values to bytes. */
+export function finish(
+  rig: RigArrays,
+  live: PreparedLive,
+  nowMs: number,
+  frame: Frame,
+  guard: FlashGuard | null = null,
+): Uint8Array {
+  const { current } = frame;
+  for (let i = 0; i < live.identify.length; i++) {
+    const slot = live.identify[i]!;
+    current[slot] = rig.highlight[slot]!;
+  }
+  const dark = darkLevel(live.dark, nowMs);
+  const master = live.grand * dark;
+  applyMasters(rig, current, live.masters, areasAt(live.masters, nowMs), master);
+  if (live.darkHaze && dark < 1) applyHaze(rig, current, dark);
+  frame.bytes.fill(0);
+  const written = guard?.apply(current, nowMs, master, frame.bytes) ?? false;
+  if (!written) encodeCells(rig, current, frame.bytes);
+  mixColours(rig, current);
+  encodeRest(rig, current, frame.bytes);
+  frame.raw.ceiling = live.ceiling ?? rig.ceiling;
+  applyRaw(live, frame, master, nowMs);
+  return frame.bytes;
+}
+
+function applyRaw(live: PreparedLive, frame: Frame, master: number, nowMs: number): void {
+  const { raw } = frame;
+  raw.master = master;
+  for (let i = 0; i < live.rawAt.length; i++) writeRaw(raw, live.rawAt[i]!, live.rawValues[i]!);
+  if (live.test) applyTest(live.test, raw, nowMs);
+  if (!live.probe) return;
+  const { offset, values } = live.probe;
+  for (let i = 0; i < values.length; i++) writeRaw(raw, offset + i, values[i]!);
+}
