@@ -35,6 +35,12 @@ function settings() {
   const port = Number(process.env.AMBER_PORT ?? DEFAULT_PORT);
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new Stop(`AMBER_PORT is "${process.env.AMBER_PORT}"; give a port from 1 to 65535.`);
+  // What the engine reads itself is looked at here too: it would end again and again.
+  const { AMBER_ENGINE_UNIVERSES: universes, AMBER_ENGINE_PRIORITY: priority } = process.env;
+  if (universes?.trim() && !/^\s*\d{1,5}(\s*-\s*\d{1,5})?(\s*,\s*\d{1,5}(\s*-\s*\d{1,5})?)*\s*$/.test(universes))
+    throw new Stop(`AMBER_ENGINE_UNIVERSES is "${universes}"; give universes such as 1-64 or 1,2,7.`);
+  if (priority?.trim() && !(/^\s*\d{1,3}\s*$/.test(priority) && Number(priority) <= 200))
+    throw new Stop(`AMBER_ENGINE_PRIORITY is "${priority}"; give an sACN priority from 0 to 200.`);
   const host = process.env.AMBER_HOST || '127.0.0.1';
   const dataDir = path.resolve(process.env.AMBER_DATA_DIR || path.join(ROOT, 'data'));
   return { port, host, dataDir, demo: process.env.AMBER_DEMO !== '0' };

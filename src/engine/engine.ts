@@ -5,6 +5,7 @@ import type { EngineHealth, FromEngine } from '../core/protocol/link.ts';
 import { EMPTY_NETWORK, type NetworkAsk, type NetworkAnswer, type NetworkState } from '../core/protocol/network.ts';
 import { applyNetwork, diffNetwork, wholeNetwork } from '../core/protocol/network-diff.ts';
 import { applyLive, idsNamedBy, initialLive, isOver, type LiveCommand, type LiveState } from '../core/show/index.ts';
+import type { Document } from '../core/document/change.ts';
 import type { AnyRecord } from '../core/records/index.ts';
 import { RECORDS_VERSION } from '../core/records/versions.ts';
 import { ControlServer } from './control.ts';
@@ -15,7 +16,8 @@ import { Keeping } from './keeping.ts';
 import { readKeptShow } from './kept-show.ts';
 import { encoded, type KeptLive, type KeptShow, type KeptState } from './kept-state.ts';
 import { Network, type Simulated } from './network/network.ts';
-import { Player } from './player.ts';
+import { owned, type Ownership } from './ownership.ts';
+import { Player, wireRoutes } from './player.ts';
 import { channelKey } from './senders.ts';
 import type { FromFrameThread, RouteStats, ToFrameThread } from './shared.ts';
 
@@ -30,6 +32,7 @@ export interface EngineOptions {
   readonly now: () => number;
   readonly frames: Frames;
   readonly kept: KeptState;
+  readonly ownership: Ownership;
 }
 
 const FRAMES_TO_WEB_MS = 1000 / 30;
@@ -60,6 +63,8 @@ export class Engine {
   #ended = false;
   #hubKeys: Readonly<Record<string, string>> = {};
   #realtime = false;
+  /** What of the show this engine sends. */
+  #sent: Document = new Map();
   #toldNetwork: NetworkState = EMPTY_NETWORK;
   readonly #startedMs: number;
   readonly #keepShow: Keeping;
@@ -205,12 +210,13 @@ export class Engine {
 
   /** What the frame thread needs besides the rig: inputs, and the ways out. */
   #afterRig(): Pick<ToFrameThread, 'inputs' | 'routes'> {
-    const inputs = this.#network!.setDocument(this.#player.document);
+    this.#sent = owned(this.#player.document, this.#options.ownership);
+    const inputs = this.#network!.setDocument(this.#sent);
     return { inputs, routes: this.#routes() };
   }
 
   #routes(): NonNullable<ToFrameThread['routes']> {
-    return this.#player.routes(this.#network!);
+    return wireRoutes(this.#sent, this.#network!);
   }
 
   #slotsOf(universe: number): Uint8Array | null {

@@ -62,10 +62,6 @@ export class Player {
   get live(): LiveState {
     return this.#live;
   }
-  /** Every stream, on the network as it is now. */
-  routes(around: Surroundings): WireRoute[] {
-    return wireRoutes(this.#document, around);
-  }
   get universes(): number[] {
     return [...this.#rig.arrays.universes];
   }

@@ -6,9 +6,16 @@ import { limited } from '../log.ts';
 import { required, stopsWithParent } from '../process.ts';
 import { Engine } from './engine.ts';
 import type { Frames } from './frames.ts';
+import type { Ownership } from './ownership.ts';
 import type { KeptState } from './kept-state.ts';
 
-export async function run(parts: { frames: Frames; kept: KeptState; sourceName: string; now: () => number }) {
+export async function run(parts: {
+  frames: Frames;
+  kept: KeptState;
+  sourceName: string;
+  now: () => number;
+  ownership: Ownership;
+}) {
   const log = pino({ name: 'engine', level: process.env['AMBER_LOG'] ?? 'info', hooks: limited() });
   const dataDir = required('AMBER_DATA_DIR');
   const at = process.env['AMBER_DEMO'] === '1' ? standinAddresses(dataDir) : null;

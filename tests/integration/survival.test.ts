@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync
 import path from 'node:path';
 import { after, before, describe, test } from 'node:test';
 import { freePort, wait } from '../../scripts/lib.mjs';
-import type { AnyRecord } from '../../src/core/records/index.ts';
+import { make, type AnyRecord } from '../../src/core/records/index.ts';
 import { App, hearSacn, temporaryFolder, until } from '../support/app.ts';
 import { watchStalls } from '../support/stalls.ts';
 
@@ -205,6 +205,37 @@ describe('starting', () => {
     }
   });
 
+  test('an engine that owns some universes sends those alone, at its own priority', async () => {
+    const EAR = '127.204.0.9';
+    const env = { AMBER_DEMO: '0', AMBER_ENGINE_UNIVERSES: '2-3', AMBER_ENGINE_PRIORITY: '77' };
+    const app = await App.start({ dataDir: folder(), env });
+    const ear = await hearSacn(EAR, 5568);
+    try {
+      const made = await app.call('POST', '/api/shows', { name: 'Shared' });
+      const id = String(made.body['id']);
+      await app.call('POST', `/api/shows/${id}/open`);
+      const put = [
+        make('output', { id: 'output:ear', name: 'Ear', protocol: 'sacn', destinations: [EAR], priority: 120 }),
+        ...[1, 2, 3, 4].map((universe) =>
+          make('route', { id: `route:r${universe}`, universe, outputId: 'output:ear', wireUniverse: universe }),
+        ),
+      ];
+      assert.equal((await app.edit(id, { put })).status, 200);
+      await until('both universes', () =>
+        Promise.resolve([2, 3].every((u) => ear.packets.some((p) => p.universe === u))),
+      );
+      const since = ear.packets.length;
+      await until('two more seconds of packets', () => Promise.resolve(ear.packets.length > since + 150));
+      assert.deepEqual(
+        new Set(ear.packets.map((p) => `${p.universe} at ${p.priority}`)),
+        new Set(['2 at 77', '3 at 77']),
+      );
+    } finally {
+      ear.close();
+      await app.end();
+    }
+  });
+
   test('settings that cannot be are named with what to do', async () => {
     const file = path.join(folder(), 'file');
     writeFileSync(file, '');
@@ -212,6 +243,8 @@ describe('starting', () => {
       [{ AMBER_PORT: 'five' }, /AMBER_PORT is "five".*1 to 65535/],
       [{ AMBER_PORT: '70000' }, /AMBER_PORT is "70000"/],
       [{ AMBER_HOST: '192.0.2.1' }, /no address 192\.0\.2\.1.*AMBER_HOST/],
+      [{ AMBER_ENGINE_PRIORITY: 'high' }, /AMBER_ENGINE_PRIORITY is "high".*0 to 200/],
+      [{ AMBER_ENGINE_UNIVERSES: 'all' }, /AMBER_ENGINE_UNIVERSES is "all".*1-64/],
       [{ AMBER_DATA_DIR: file }, /data folder .* cannot be used.*AMBER_DATA_DIR/],
     ];
     for (const [env, said] of cases) {
