@@ -35,6 +35,11 @@ interface ControlOptions {
 
 /** A client that is this far behind gets no frames until it has caught up. */
 const BEHIND_BYTES = 1 << 20;
+/** One that is this far behind is cut off: it is greeted afresh when it comes back. */
+const LOST_BYTES = 64 << 20;
+/** Connections that have not said who they are: so many at most, and so long. */
+const STRANGERS = 16;
+const HELLO_MS = 5000;
 
 /** The control socket: live commands in; state, health and frames out. Loopback only, and only with the token. */
 export class ControlServer {
@@ -55,6 +60,9 @@ export class ControlServer {
   }
 
   #accept(socket: net.Socket): void {
+    const strangers = [...this.#clients].filter((c) => !c.trusted);
+    // Whoever has been silent for longest makes room.
+    if (strangers.length >= STRANGERS) strangers[0]!.socket.destroy();
     socket.setNoDelay(true);
     const client: Client = { socket, trusted: false, known: { sent: new Map(), received: new Map() } };
     this.#clients.add(client);
@@ -67,7 +75,9 @@ export class ControlServer {
       }
     });
     socket.on('error', () => socket.destroy());
+    const hello = setTimeout(() => !client.trusted && socket.destroy(), HELLO_MS);
     socket.on('close', () => {
+      clearTimeout(hello);
       this.#clients.delete(client);
       if (![...this.#clients].some((c) => c.trusted)) this.#options.onEmpty();
     });
@@ -79,19 +89,18 @@ export class ControlServer {
     if (message.type === 'hello') {
       if (!sameSecret(message.token, this.#options.token)) throw new RangeError('wrong token');
       client.trusted = true;
-      for (const greeting of this.#options.greet()) client.socket.write(encodeJson(greeting));
+      for (const greeting of this.#options.greet()) this.#write(client, encodeJson(greeting));
     } else if (!client.trusted) throw new RangeError('hello first');
     else if (message.type === 'command') {
-      client.socket.write(
-        encodeJson({ type: 'reply', id: message.id, fault: this.#carryOut(message.command) } satisfies FromEngine),
-      );
+      const fault = this.#carryOut(message.command);
+      this.#write(client, encodeJson({ type: 'reply', id: message.id, fault } satisfies FromEngine));
     } else if (message.type === 'ask') void this.#answer(client, message.id, message.ask);
   }
 
   async #answer(client: Client, id: number, input: unknown): Promise<void> {
     const parsed = networkAskSchema.safeParse(input);
     const reply = (answer: NetworkAnswer | null, fault: Fault | null): void => {
-      client.socket.write(encodeJson({ type: 'answer', id, answer, fault } satisfies FromEngine));
+      this.#write(client, encodeJson({ type: 'answer', id, answer, fault } satisfies FromEngine));
     };
     if (!parsed.success) return reply(null, faultsFromZod(parsed.error, input, 'ask')[0]!);
     try {
@@ -112,13 +121,21 @@ export class ControlServer {
       return null;
     } catch (error) {
       if (error instanceof FaultError) return error.faults[0]!;
-      throw error;
+      // A bug in one command costs neither the others theirs nor anybody the connection.
+      this.#options.onBug(error);
+      return internalFault('command');
     }
+  }
+
+  /** Nobody is queued for without end. */
+  #write(client: Client, bytes: Uint8Array): void {
+    if (client.socket.writableLength > LOST_BYTES) client.socket.destroy();
+    else client.socket.write(bytes);
   }
 
   broadcast(message: FromEngine): void {
     const bytes = encodeJson(message);
-    for (const client of this.#clients) if (client.trusted) client.socket.write(bytes);
+    for (const client of this.#clients) if (client.trusted) this.#write(client, bytes);
   }
 
   /** Sends each client the universes that changed for it; a client that is behind is passed over, never queued for. */
