@@ -1,7 +1,7 @@
 import { lookup } from 'node:dns/promises';
 import { getRecord, type Document } from '../../core/document/change.ts';
 import { FaultError } from '../../core/faults.ts';
-import { lampColour, lampSlotsOf, type LampSlots } from '../../core/lines/lamp.ts';
+import { lampColour, lampSlotsOf, type LampSlots } from '../../core/lines/devices/lamp.ts';
 import { LampPacer } from '../../core/protocol/lamp-pacer.ts';
 import {
   deviceHelloSchema,

@@ -4,8 +4,8 @@ import { makeId, type AreaId, type Id, type LitId, type RecordKind, type UnitId 
 import { removalOf } from '$core/rules/removal.ts';
 import type { EffectSpec } from '$core/records/effect.ts';
 import { LiveClient } from '../live/client.svelte.ts';
-import { Cells } from './cells.svelte.ts';
-import { Hand } from './hand.svelte.ts';
+import { Cells } from './plot/cells.svelte.ts';
+import { Hand } from './scenes/hand.svelte.ts';
 import { Rig } from './rig.svelte.ts';
 import { Selection } from './selection.svelte.ts';
 import { plural } from './words.ts';

@@ -1,6 +1,6 @@
 import type { OutputId } from '$core/ids.ts';
 import type { FoundDevice, FoundPort } from '$core/protocol/network.ts';
-import { stringRecords } from '$core/lines/mapped-string.ts';
+import { stringRecords } from '$core/lines/devices/mapped-string.ts';
 import { make, type AnyRecord } from '$core/records/index.ts';
 import { nextNumber } from '$core/naming.ts';
 import type { App } from './app.svelte.ts';

@@ -19,7 +19,7 @@
   import Step from '$lib/components/Step.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { createProfile, isLibrary, Kit } from '$lib/state/kit.svelte.ts';
+  import { createProfile, isLibrary, Kit } from '$lib/state/kit/kit.svelte.ts';
   import { Opened } from '$lib/state/opened.svelte.ts';
   import { sentence } from '$lib/state/words.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';

@@ -21,7 +21,7 @@
   import TestView from '$lib/components/lines/TestView.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { addOutput } from '$lib/state/found.ts';
-  import { LINES_TABS, LinesDesk, type LinesTab } from '$lib/state/lines-desk.svelte.ts';
+  import { LINES_TABS, LinesDesk, type LinesTab } from '$lib/state/lines/lines-desk.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
 
   const app = getApp();

@@ -17,7 +17,7 @@
   import UnitDetails from '$lib/components/patch/UnitDetails.svelte';
   import WalkLink from '$lib/components/patch/WalkLink.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { PatchDesk, type PatchTab, type PatchTool } from '$lib/state/patch-desk.svelte.ts';
+  import { PatchDesk, type PatchTab, type PatchTool } from '$lib/state/patch/patch-desk.svelte.ts';
   import { Opened } from '$lib/state/opened.svelte.ts';
   import Footprints from '@lucide/svelte/icons/footprints';
   import Hash from '@lucide/svelte/icons/hash';

@@ -6,7 +6,7 @@
   import PlotDetails from '$lib/components/plot/PlotDetails.svelte';
   import PlotList from '$lib/components/plot/PlotList.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
 
   const app = getApp();
   const desk = new PlotDesk(app);

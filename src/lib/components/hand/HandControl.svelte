@@ -2,8 +2,8 @@
   import { findRange, fractionToValue, valueToFraction } from '$core/profile/layout.ts';
   import { isPaletteValue } from '$core/records/value.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { HandAttribute } from '$lib/state/hand.svelte.ts';
-  import { physicalWords } from '$lib/state/physical.ts';
+  import type { HandAttribute } from '$lib/state/scenes/hand.svelte.ts';
+  import { physicalWords } from '$lib/state/kit/physical.ts';
   import X from '@lucide/svelte/icons/x';
   import Slider from '../Slider.svelte';
   import FanPop from './FanPop.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { AttributeFamily } from '$core/attributes.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { HandAttribute } from '$lib/state/hand.svelte.ts';
+  import type { HandAttribute } from '$lib/state/scenes/hand.svelte.ts';
   import ColourPad from './ColourPad.svelte';
   import HandControl from './HandControl.svelte';
   import PaletteChips from './PaletteChips.svelte';

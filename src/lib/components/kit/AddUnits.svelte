@@ -10,7 +10,7 @@
   import { readWhole } from '$core/numbers.ts';
   import { make, type GroupRecord, type ProfileRecord } from '$core/records/index.ts';
   import { faultWords } from '$lib/state/words.ts';
-  import type { Kit } from '$lib/state/kit.svelte.ts';
+  import type { Kit } from '$lib/state/kit/kit.svelte.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Button from '../Button.svelte';

@@ -3,7 +3,7 @@
   import { layoutOf } from '$core/patch/of-document.ts';
   import type { ProfileRecord } from '$core/records/index.ts';
   import type { Range } from '$core/records/profile.ts';
-  import { physicalWords } from '$lib/state/physical.ts';
+  import { physicalWords } from '$lib/state/kit/physical.ts';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import ChevronRight from '@lucide/svelte/icons/chevron-right';
   import Picture from './Picture.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { ImportReport } from '$lib/state/kit.svelte.ts';
+  import type { ImportReport } from '$lib/state/kit/kit.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import X from '@lucide/svelte/icons/x';
   import Button from '../Button.svelte';

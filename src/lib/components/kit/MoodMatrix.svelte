@@ -4,7 +4,7 @@
   import type { ProfileRecord } from '$core/records/index.ts';
   import { MOODS, type Channel } from '$core/records/profile.ts';
   import type { PlainValue } from '$core/records/value.ts';
-  import { physicalWords } from '$lib/state/physical.ts';
+  import { physicalWords } from '$lib/state/kit/physical.ts';
   import Button from '../Button.svelte';
 
   /** What special channels do from calm to peak; where nobody wrote anything, a guess from the ranges. */

@@ -3,9 +3,9 @@
   import type { ProfileRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
-  import { createProfile, isLibrary, openEditor, type Kit } from '$lib/state/kit.svelte.ts';
-  import { exportGdtf, exportProfiles, faultLine, importProfiles } from '$lib/state/profile-files.ts';
-  import { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
+  import { createProfile, isLibrary, openEditor, type Kit } from '$lib/state/kit/kit.svelte.ts';
+  import { exportGdtf, exportProfiles, faultLine, importProfiles } from '$lib/state/kit/profile-files.ts';
+  import { ProfileEditor } from '$lib/state/kit/profile-editor.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Download from '@lucide/svelte/icons/download';
   import Pencil from '@lucide/svelte/icons/pencil';

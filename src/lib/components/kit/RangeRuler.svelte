@@ -3,7 +3,7 @@
   import { rangeAt } from '$core/profile/layout.ts';
   import { gapsOf } from '$core/profile/ranges.ts';
   import type { ProfileRecord } from '$core/records/index.ts';
-  import { physicalWords, sweepOf } from '$lib/state/physical.ts';
+  import { physicalWords, sweepOf } from '$lib/state/kit/physical.ts';
   import Picture from './Picture.svelte';
 
   /**

@@ -3,7 +3,7 @@
   import { make } from '$core/records/index.ts';
   import { nextNumber } from '$core/naming.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
+  import type { LinesDesk } from '$lib/state/lines/lines-desk.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Printer from '@lucide/svelte/icons/printer';

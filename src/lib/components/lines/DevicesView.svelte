@@ -3,7 +3,7 @@
   import type { FoundNode, FoundPort, FoundSource } from '$core/protocol/network.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
-  import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
+  import type { LinesDesk } from '$lib/state/lines/lines-desk.svelte.ts';
   import { agoWords, plural } from '$lib/state/words.ts';
   import Search from '@lucide/svelte/icons/search';
   import Button from '../Button.svelte';

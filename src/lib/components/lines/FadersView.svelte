@@ -2,7 +2,7 @@
   import { slotKey } from '$core/show/index.ts';
   import { slotsOfScope, type ScopeSlot } from '$core/signal/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
+  import type { LinesDesk } from '$lib/state/lines/lines-desk.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';

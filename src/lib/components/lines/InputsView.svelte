@@ -1,7 +1,7 @@
 <script lang="ts">
   import { make } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
+  import type { LinesDesk } from '$lib/state/lines/lines-desk.svelte.ts';
   import { agoWords } from '$lib/state/words.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Button from '../Button.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { PathLink } from '$core/lines/index.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
-  import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
+  import type { LinesDesk } from '$lib/state/lines/lines-desk.svelte.ts';
   import Button from '../Button.svelte';
   import { sentence } from '$lib/state/words.ts';
   import { STATE_WORDS } from './link-states.ts';

@@ -2,7 +2,7 @@
   import { fromBase64 } from '$core/base64.ts';
   import { slotsOfScope } from '$core/signal/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
+  import type { LinesDesk } from '$lib/state/lines/lines-desk.svelte.ts';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
   import { paintMonitor, readInks } from './monitor-paint.ts';

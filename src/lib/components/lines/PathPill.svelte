@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { PathLink } from '$core/lines/index.ts';
-  import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
+  import type { LinesDesk } from '$lib/state/lines/lines-desk.svelte.ts';
   import Mark from '../Mark.svelte';
   import { STATE_WORDS } from './link-states.ts';
 

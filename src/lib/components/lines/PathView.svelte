@@ -1,6 +1,6 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
+  import type { LinesDesk } from '$lib/state/lines/lines-desk.svelte.ts';
   import PathPill from './PathPill.svelte';
 
   /** The signal path: what plays, the universes, and for each where it goes, link by link. */

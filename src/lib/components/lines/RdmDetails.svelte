@@ -2,7 +2,7 @@
   import { compareRdm } from '$core/lines/index.ts';
   import type { UnitId } from '$core/ids.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
+  import type { LinesDesk } from '$lib/state/lines/lines-desk.svelte.ts';
   import { agoWords } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';

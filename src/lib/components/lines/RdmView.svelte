@@ -2,7 +2,7 @@
   import { compareRdm, type RdmRow, type RdmVerdict } from '$core/lines/index.ts';
   import type { AnyRecord, UnitRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { LinesDesk } from '$lib/state/lines-desk.svelte.ts';
+  import type { LinesDesk } from '$lib/state/lines/lines-desk.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import { onDestroy } from 'svelte';
   import Button from '../Button.svelte';

@@ -3,7 +3,7 @@
   import { DEFAULT_COLUMNS, SHEET_COLUMNS } from '$core/sheet/columns.ts';
   import { freeKey } from '$core/profile/keys.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
+  import type { PatchDesk } from '$lib/state/patch/patch-desk.svelte.ts';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import Columns3 from '@lucide/svelte/icons/columns-3';

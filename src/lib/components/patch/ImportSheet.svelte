@@ -5,7 +5,7 @@
   import { columnOf, SHEET_COLUMNS } from '$core/sheet/columns.ts';
   import type { PlannedRow, RowFault } from '$core/sheet/plan.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { SheetImport } from '$lib/state/sheet-import.svelte.ts';
+  import type { SheetImport } from '$lib/state/patch/sheet-import.svelte.ts';
   import { plural, sentence } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';

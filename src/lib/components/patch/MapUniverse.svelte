@@ -2,8 +2,8 @@
   import { isSevere } from '$core/patch/clash.ts';
   import type { UnitId } from '$core/ids.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { cellRun, toFirstBorder, type Piece } from '$lib/state/map-pieces.ts';
-  import type { UniverseMapState } from '$lib/state/universe-map.svelte.ts';
+  import { cellRun, toFirstBorder, type Piece } from '$lib/state/patch/map-pieces.ts';
+  import type { UniverseMapState } from '$lib/state/patch/universe-map.svelte.ts';
 
   /** One universe: its slots row by row, units as blocks, gaps with their sizes. */
   interface Props {

@@ -4,7 +4,7 @@
   import { NAME_PARTS, renameUnits, renumberUnits } from '$core/patch/rename.ts';
   import type { UnitOrder } from '$core/records/group.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
+  import type { PatchDesk } from '$lib/state/patch/patch-desk.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
   import Entry from '../Entry.svelte';

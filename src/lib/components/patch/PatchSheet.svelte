@@ -4,7 +4,7 @@
   import type { UnitRecord } from '$core/records/index.ts';
   import { isOutdated } from '$core/sheet/columns.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
+  import type { PatchDesk } from '$lib/state/patch/patch-desk.svelte.ts';
   import Check from '@lucide/svelte/icons/check';
   import Mark from '../Mark.svelte';
   import Sheet from '../Sheet.svelte';

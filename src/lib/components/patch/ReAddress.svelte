@@ -9,7 +9,7 @@
   import { readWhole } from '$core/numbers.ts';
   import type { UnitOrder } from '$core/records/group.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
+  import type { PatchDesk } from '$lib/state/patch/patch-desk.svelte.ts';
   import { faultWords, plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
   import Entry from '../Entry.svelte';

@@ -3,7 +3,7 @@
   import type { CellFault } from '$core/sheet/edit.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { faultWords } from '$lib/state/words.ts';
-  import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
+  import type { PatchDesk } from '$lib/state/patch/patch-desk.svelte.ts';
   import Field from '../Field.svelte';
   import ToolPanel from './ToolPanel.svelte';
 

@@ -6,7 +6,7 @@
   import type { ProfileRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
-  import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
+  import type { PatchDesk } from '$lib/state/patch/patch-desk.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
   import Entry from '../Entry.svelte';

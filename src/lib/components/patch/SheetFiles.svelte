@@ -2,9 +2,9 @@
   import { DropdownMenu } from 'bits-ui';
   import { exportCsv, exportXlsx } from '$core/sheet/export.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
+  import type { PatchDesk } from '$lib/state/patch/patch-desk.svelte.ts';
   import { fileName, saveFile } from '$lib/state/save-file.ts';
-  import { SheetImport } from '$lib/state/sheet-import.svelte.ts';
+  import { SheetImport } from '$lib/state/patch/sheet-import.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import FileSpreadsheet from '@lucide/svelte/icons/file-spreadsheet';
 

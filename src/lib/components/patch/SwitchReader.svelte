@@ -3,7 +3,7 @@
   import { bitOfSwitch, type SwitchState } from '$core/patch/setting.ts';
   import { readWhole } from '$core/numbers.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
+  import type { PatchDesk } from '$lib/state/patch/patch-desk.svelte.ts';
   import Button from '../Button.svelte';
   import DipSwitches from './DipSwitches.svelte';
   import ToolPanel from './ToolPanel.svelte';

@@ -4,7 +4,7 @@
   import { parseAddress } from '$core/patch/address.ts';
   import type { UnitId } from '$core/ids.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { UniverseMapState, ZOOMS } from '$lib/state/universe-map.svelte.ts';
+  import { UniverseMapState, ZOOMS } from '$lib/state/patch/universe-map.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import ChevronLeft from '@lucide/svelte/icons/chevron-left';
   import ChevronRight from '@lucide/svelte/icons/chevron-right';

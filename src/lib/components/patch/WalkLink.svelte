@@ -1,8 +1,8 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { PatchDesk } from '$lib/state/patch-desk.svelte.ts';
+  import type { PatchDesk } from '$lib/state/patch/patch-desk.svelte.ts';
   import { isOutdated } from '$core/sheet/columns.ts';
-  import { qrPicture, reach } from '$lib/state/reach.ts';
+  import { qrPicture, reach } from '$lib/state/patch/reach.ts';
   import Field from '../Field.svelte';
   import ToolPanel from './ToolPanel.svelte';
 

@@ -5,7 +5,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveWhole } from '$lib/state/entry.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
-  import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import ScanSearch from '@lucide/svelte/icons/scan-search';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';

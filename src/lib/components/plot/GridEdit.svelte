@@ -4,8 +4,8 @@
   import type { UnitId } from '$core/ids.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveWhole } from '$lib/state/entry.ts';
-  import { GridEditor } from '$lib/state/grid-editor.svelte.ts';
-  import { pictureImages } from '$lib/state/picture-images.svelte.ts';
+  import { GridEditor } from '$lib/state/plot/grid-editor.svelte.ts';
+  import { pictureImages } from '$lib/state/pictures/picture-images.svelte.ts';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';

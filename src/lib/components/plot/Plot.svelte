@@ -3,9 +3,9 @@
   import { type Point } from '$core/plot/paper.ts';
   import { clamp } from '$core/units.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
-  import { dropUnits } from '$lib/state/plot-edits.ts';
-  import { pictureImages } from '$lib/state/picture-images.svelte.ts';
+  import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import { dropUnits } from '$lib/state/plot/plot-edits.ts';
+  import { pictureImages } from '$lib/state/pictures/picture-images.svelte.ts';
   import { GlPainter, hasGpu } from './cells-gl.ts';
   import { PlainPainter } from './cells-plain.ts';
   import { beginDrag, type Drag, type Ground } from './drag.ts';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveWhole } from '$lib/state/entry.ts';
-  import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import { footprintOf } from '$core/profile/layout.ts';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';

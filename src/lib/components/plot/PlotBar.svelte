@@ -1,6 +1,6 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { SIDES, type PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import { SIDES, type PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import Lasso from '@lucide/svelte/icons/lasso';
   import MousePointer2 from '@lucide/svelte/icons/mouse-pointer-2';
   import Waypoints from '@lucide/svelte/icons/waypoints';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { DetailsTab, PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import type { DetailsTab, PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import UnitDetails from '../patch/UnitDetails.svelte';
   import Tabs from '../Tabs.svelte';
   import ArrangePanel from './details/ArrangePanel.svelte';

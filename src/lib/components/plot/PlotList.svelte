@@ -1,6 +1,6 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import Mark from '../Mark.svelte';
   import Tabs from '../Tabs.svelte';
   import PlotAdd from './PlotAdd.svelte';

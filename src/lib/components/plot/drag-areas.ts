@@ -4,8 +4,8 @@ import { areaOf, contains, crossesItself, type Corner } from '$core/polygon.ts';
 import { snap } from '$core/plot/snap.ts';
 import type { AreaRecord } from '$core/records/index.ts';
 import type { App } from '$lib/state/app.svelte.ts';
-import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
-import { drawArea } from '$lib/state/plot-edits.ts';
+import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+import { drawArea } from '$lib/state/plot/plot-edits.ts';
 import { MOVED_PX, snapped, type Drag, type Ground } from './drag.ts';
 import { toPlan, toScreen } from './view.ts';
 

@@ -4,7 +4,7 @@ import type { Point } from '$core/plot/paper.ts';
 import { formatAddress } from '$core/patch/address.ts';
 import type { Frames } from '$core/patch/readout.ts';
 import type { App } from '$lib/state/app.svelte.ts';
-import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
 import type { CellPainter } from './cells-plain.ts';
 import { handlesOf } from './drag.ts';
 import { paintLight } from './paint-light.ts';

@@ -5,7 +5,7 @@
   import { clipModels, matchClip, pasteClip, type SceneClip } from '$core/show/reuse.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
-  import { keptClip } from '$lib/state/scene-clip.ts';
+  import { keptClip } from '$lib/state/scenes/scene-clip.ts';
   import { plural } from '$lib/state/words.ts';
   import ClipboardPaste from '@lucide/svelte/icons/clipboard-paste';
   import Button from '../Button.svelte';

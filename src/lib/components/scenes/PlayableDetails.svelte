@@ -7,7 +7,7 @@
   import type { PlayableRecord } from '$lib/state/rig.svelte.ts';
   import { nextNumber } from '$core/naming.ts';
   import { saveSeconds, saveWhole } from '$lib/state/entry.ts';
-  import { PAD_SIDE, readPicture } from '$lib/state/picture-upload.ts';
+  import { PAD_SIDE, readPicture } from '$lib/state/pictures/picture-upload.ts';
   import { plural } from '$lib/state/words.ts';
   import Copy from '@lucide/svelte/icons/copy';
   import Play from '@lucide/svelte/icons/play';

@@ -6,7 +6,7 @@
   import type { LitId } from '$core/ids.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
-  import { keepClip } from '$lib/state/scene-clip.ts';
+  import { keepClip } from '$lib/state/scenes/scene-clip.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
   import Choice from '../Choice.svelte';

@@ -5,7 +5,7 @@
   import { isPlaying } from '$core/show/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { FOOT, STEPS } from './steps.ts';
-  import { LINES_TABS } from '$lib/state/lines-desk.svelte.ts';
+  import { LINES_TABS } from '$lib/state/lines/lines-desk.svelte.ts';
 
   interface Found {
     readonly id: string;

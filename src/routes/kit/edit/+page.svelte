@@ -13,7 +13,7 @@
   import Step from '$lib/components/Step.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
+  import { ProfileEditor } from '$lib/state/kit/profile-editor.svelte.ts';
   import { plural } from '$lib/state/words.ts';
 
   const app = getApp();

@@ -3,7 +3,7 @@
   import Button from '$lib/components/Button.svelte';
   import Choice from '$lib/components/Choice.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { PAPERS, setPaper, type Paper } from '$lib/state/paper.ts';
+  import { PAPERS, setPaper, type Paper } from '$lib/state/plot/paper.ts';
 
   /** Lines for the printer: each run as a kite's tail with its cables, and the list of what has to be packed. */
   const app = getApp();

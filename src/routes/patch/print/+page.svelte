@@ -11,8 +11,8 @@
   import SettingCard from '$lib/components/patch/SettingCard.svelte';
   import { ORDER_WORDS } from '$lib/components/patch/orders.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { PAPERS, setPaper, type Paper } from '$lib/state/paper.ts';
-  import { qrPicture, reach } from '$lib/state/reach.ts';
+  import { PAPERS, setPaper, type Paper } from '$lib/state/plot/paper.ts';
+  import { qrPicture, reach } from '$lib/state/patch/reach.ts';
   import { plural } from '$lib/state/words.ts';
 
   /** What goes to the printer: a card for each unit, the whole sheet, or labels for the cases. */

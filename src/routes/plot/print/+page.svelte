@@ -6,9 +6,9 @@
   import Check from '$lib/components/Check.svelte';
   import Choice from '$lib/components/Choice.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { plotFont } from '$lib/state/plot-font.ts';
-  import { setPaper } from '$lib/state/paper.ts';
-  import { SIDES } from '$lib/state/plot-desk.svelte.ts';
+  import { plotFont } from '$lib/state/plot/plot-font.ts';
+  import { setPaper } from '$lib/state/plot/paper.ts';
+  import { SIDES } from '$lib/state/plot/plot-desk.svelte.ts';
 
   /** The plot to scale for the printer, or for a PDF by way of the browser's own print. */
   const app = getApp();

@@ -2,7 +2,7 @@
   import { FIXTURE_KINDS } from '$core/records/profile.ts';
   import type { ProfileRecord } from '$core/records/index.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
-  import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
+  import type { ProfileEditor } from '$lib/state/kit/profile-editor.svelte.ts';
   import { parseNumber } from '$core/numbers.ts';
   import Choice from '../../Choice.svelte';
   import Field from '../../Field.svelte';

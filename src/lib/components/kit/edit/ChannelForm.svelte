@@ -3,7 +3,7 @@
   import { fullScale } from '$core/profile/layout.ts';
   import { coarseOf, withBits } from '$core/profile/write.ts';
   import type { Channel } from '$core/records/profile.ts';
-  import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
+  import type { ProfileEditor } from '$lib/state/kit/profile-editor.svelte.ts';
   import { parseNumber } from '$core/numbers.ts';
   import Button from '../../Button.svelte';
   import Choice from '../../Choice.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { attributeInfo } from '$core/attributes.ts';
   import { channelNames, coarseOf, isUnwritten } from '$core/profile/write.ts';
-  import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
+  import type { ProfileEditor } from '$lib/state/kit/profile-editor.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import Button from '../../Button.svelte';

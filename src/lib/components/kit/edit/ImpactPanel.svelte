@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
+  import type { ProfileEditor } from '$lib/state/kit/profile-editor.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../../Button.svelte';
   import Panel from './Panel.svelte';

@@ -2,7 +2,7 @@
   import { dndzone, type DndEvent } from 'svelte-dnd-action';
   import { footprintOf } from '$core/profile/layout.ts';
   import type { Channel, Mode, ModeSlot } from '$core/records/profile.ts';
-  import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
+  import type { ProfileEditor } from '$lib/state/kit/profile-editor.svelte.ts';
   import ArrowDown from '@lucide/svelte/icons/arrow-down';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import GripVertical from '@lucide/svelte/icons/grip-vertical';

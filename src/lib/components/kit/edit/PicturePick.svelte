@@ -3,8 +3,8 @@
   import { freeKey } from '$core/profile/keys.ts';
   import { PICTURE_NAMES } from '$core/profile/pictures.ts';
   import type { Range } from '$core/records/profile.ts';
-  import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
-  import { safePicture } from '$lib/state/picture-upload.ts';
+  import type { ProfileEditor } from '$lib/state/kit/profile-editor.svelte.ts';
+  import { safePicture } from '$lib/state/pictures/picture-upload.ts';
   import Button from '../../Button.svelte';
   import ImportFile from '../../ImportFile.svelte';
   import Picture from '../Picture.svelte';

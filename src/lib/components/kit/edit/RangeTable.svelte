@@ -2,7 +2,7 @@
   import { guessRange } from '$core/profile/guess.ts';
   import { addRange, gapsOf, moveEdge, sortedRanges } from '$core/profile/ranges.ts';
   import { PHYSICAL_UNITS, type Channel, type Range } from '$core/records/profile.ts';
-  import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
+  import type { ProfileEditor } from '$lib/state/kit/profile-editor.svelte.ts';
   import { parseNumber } from '$core/numbers.ts';
   import ClipboardPaste from '@lucide/svelte/icons/clipboard-paste';
   import Plus from '@lucide/svelte/icons/plus';

@@ -8,7 +8,7 @@
   import type { ProfileRecord } from '$core/records/index.ts';
   import type { Channel } from '$core/records/profile.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { ProfileEditor } from '$lib/state/profile-editor.svelte.ts';
+  import type { ProfileEditor } from '$lib/state/kit/profile-editor.svelte.ts';
   import Button from '../../Button.svelte';
   import Choice from '../../Choice.svelte';
   import FixtureFace from './FixtureFace.svelte';

@@ -5,7 +5,7 @@
   import type { AreaRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveWhole } from '$lib/state/entry.ts';
-  import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';

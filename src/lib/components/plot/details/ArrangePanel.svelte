@@ -2,8 +2,8 @@
   import { NUMBERING, type Edge } from '$core/plot/arrange.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveLength, saveNumber, saveWhole } from '$lib/state/entry.ts';
-  import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
-  import type { PatternChoice } from '$lib/state/plot-edits.ts';
+  import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import type { PatternChoice } from '$lib/state/plot/plot-edits.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';

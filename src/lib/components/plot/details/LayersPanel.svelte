@@ -4,7 +4,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveLength } from '$lib/state/entry.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
-  import { GRID_STEPS, LABELS, SIDES, type PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import { GRID_STEPS, LABELS, SIDES, type PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import Eye from '@lucide/svelte/icons/eye';
   import EyeOff from '@lucide/svelte/icons/eye-off';
   import Lock from '@lucide/svelte/icons/lock';
@@ -12,8 +12,8 @@
   import Download from '@lucide/svelte/icons/download';
   import Printer from '@lucide/svelte/icons/printer';
   import X from '@lucide/svelte/icons/x';
-  import { addPlotGuide } from '$lib/state/plot-edits.ts';
-  import { exportPlot } from '$lib/state/plot-export.ts';
+  import { addPlotGuide } from '$lib/state/plot/plot-edits.ts';
+  import { exportPlot } from '$lib/state/plot/plot-export.ts';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';
   import Choice from '../../Choice.svelte';

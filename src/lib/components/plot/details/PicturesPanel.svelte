@@ -4,8 +4,8 @@
   import { rescaled } from '$core/plot/scale.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveLength, saveNumber } from '$lib/state/entry.ts';
-  import { readPicture } from '$lib/state/picture-upload.ts';
-  import { SIDES, type PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import { readPicture } from '$lib/state/pictures/picture-upload.ts';
+  import { SIDES, type PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';
   import Choice from '../../Choice.svelte';

@@ -9,8 +9,8 @@
   import type { UnitRecord } from '$core/records/index.ts';
   import { formatSpan } from '$core/patch/address.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
-  import { importCoordinates } from '$lib/state/prop-files.ts';
+  import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import { importCoordinates } from '$lib/state/plot/prop-files.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';

@@ -7,7 +7,7 @@
   import type { UnitRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveNumber } from '$lib/state/entry.ts';
-  import type { PlotDesk } from '$lib/state/plot-desk.svelte.ts';
+  import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import X from '@lucide/svelte/icons/x';
   import Button from '../../Button.svelte';
   import Choice from '../../Choice.svelte';
