@@ -63,7 +63,7 @@ export const unit = pgTable(
   (t) => [
     primaryKey({ columns: [t.showId, t.id] }),
     foreignKey({ columns: [t.showId, t.profileId], foreignColumns: [profile.showId, profile.id] }),
-    index('unit_patch').on(t.showId, t.universe, t.address),
+    index('unit_profile').on(t.showId, t.profileId),
     check('unit_address', sql`${t.address} between 1 and 512`),
     check('unit_universe', sql`${t.universe} between 1 and 63999`),
     check('unit_patch_whole', sql`(${t.universe} is null) = (${t.address} is null)`),
@@ -84,6 +84,7 @@ export const part = pgTable(
   (t) => [
     primaryKey({ columns: [t.showId, t.id] }),
     foreignKey({ columns: [t.showId, t.unitId], foreignColumns: [unit.showId, unit.id] }),
+    index('part_unit').on(t.showId, t.unitId),
   ],
 );
 
@@ -118,6 +119,7 @@ export const groupMember = pgTable(
     primaryKey({ columns: [t.showId, t.groupId, t.position] }),
     foreignKey({ columns: [t.showId, t.groupId], foreignColumns: [group.showId, group.id] }).onDelete('cascade'),
     foreignKey({ columns: [t.showId, t.unitId], foreignColumns: [unit.showId, unit.id] }),
+    index('group_member_unit').on(t.showId, t.unitId),
   ],
 );
 
@@ -147,6 +149,7 @@ export const line = pgTable(
   (t) => [
     primaryKey({ columns: [t.showId, t.id] }),
     foreignKey({ columns: [t.showId, t.outputId], foreignColumns: [output.showId, output.id] }),
+    index('line_output').on(t.showId, t.outputId),
   ],
 );
 
@@ -158,6 +161,7 @@ export const lineUnit = pgTable(
     primaryKey({ columns: [t.showId, t.lineId, t.position] }),
     foreignKey({ columns: [t.showId, t.lineId], foreignColumns: [line.showId, line.id] }).onDelete('cascade'),
     foreignKey({ columns: [t.showId, t.unitId], foreignColumns: [unit.showId, unit.id] }),
+    index('line_unit_unit').on(t.showId, t.unitId),
   ],
 );
 
@@ -175,7 +179,7 @@ export const route = pgTable(
   (t) => [
     primaryKey({ columns: [t.showId, t.id] }),
     foreignKey({ columns: [t.showId, t.outputId], foreignColumns: [output.showId, output.id] }),
-    index('route_universe').on(t.showId, t.universe),
+    index('route_output').on(t.showId, t.outputId),
   ],
 );
 
@@ -259,6 +263,8 @@ export const chaseStep = pgTable(
     foreignKey({ columns: [t.showId, t.chaseId], foreignColumns: [chase.showId, chase.id] }).onDelete('cascade'),
     foreignKey({ columns: [t.showId, t.sceneId], foreignColumns: [scene.showId, scene.id] }),
     foreignKey({ columns: [t.showId, t.effectId], foreignColumns: [effect.showId, effect.id] }),
+    index('chase_step_scene').on(t.showId, t.sceneId),
+    index('chase_step_effect').on(t.showId, t.effectId),
     check('chase_step_shows_one', sql`num_nonnulls(${t.sceneId}, ${t.shownChaseId}, ${t.effectId}, ${t.values}) = 1`),
   ],
 );
@@ -302,6 +308,7 @@ export const backdrop = pgTable(
   (t) => [
     primaryKey({ columns: [t.showId, t.id] }),
     foreignKey({ columns: [t.showId, t.pictureId], foreignColumns: [picture.showId, picture.id] }),
+    index('backdrop_picture').on(t.showId, t.pictureId),
   ],
 );
 

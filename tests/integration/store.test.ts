@@ -367,3 +367,13 @@ describe('edits', () => {
     assert.equal((await service.get(id)).revision, 50);
   });
 });
+
+test('every foreign key has an index of its own, so that removals need not look through whole tables', async () => {
+  const { rows } = await db.pool.query(`
+    select c.conrelid::regclass::text as table_name, c.conname as name from pg_constraint c
+    where c.contype = 'f' and not exists (
+      select 1 from pg_index i where i.indrelid = c.conrelid
+      and (i.indkey::int2[])[0:array_length(c.conkey, 1) - 1] @> c.conkey
+      and c.conkey @> (i.indkey::int2[])[0:array_length(c.conkey, 1) - 1])`);
+  assert.deepEqual(rows, []);
+});
