@@ -64,17 +64,17 @@ export const comparedLater = (layers: readonly Laid[]): boolean[] =>
   layers.map(({ rank }, i) => layers.some((later, j) => j > i && later.rank === rank && compares(later.program)));
 
 /**
- * For each layer the later ones that hide it whole while they are at full. A layer of a lower rank is not hidden where
- * levels are compared with what was below, because that is what it is part of. Linear in the slots for each pair.
+ * For each layer the later ones that hide it whole while they are at full. One whose levels a still later layer compares
+ * with what was below hides nobody: what is below is part of that then. Linear in the slots for each pair.
  */
 export function coveredBy(layers: readonly Laid[], slotCount: number): number[][] {
   const compared = comparedLater(layers);
   const covers = layers.map(({ program }) => replaces(program));
-  return layers.map(({ program, rank }, i) => {
+  return layers.map(({ program }, i) => {
     const found: number[] = [];
     for (let j = i + 1; j < layers.length; j++) {
       const over = layers[j]!;
-      if (!covers[j] || (over.rank !== rank && compared[j])) continue;
+      if (!covers[j] || compared[j]) continue;
       const own = kept(reached, program, () => reachedBits(program, slotCount));
       const theirs = kept(replaced, over.program, () => replacedBits(over.program, slotCount));
       if (isWithin(own, theirs)) found.push(j);

@@ -194,9 +194,11 @@ describe('a layer is left out', () => {
     const colour = { does: 'colour', way: 'hue', combine: 'over', times: 1, spread: 0, size: 1 };
     assert.deepEqual(hidden({ on: PIXELLED }, { on: PIXELLED, light: null, parts: [colour] }), [[], []]);
   });
-  test('not where it is of a lower rank and levels above it are compared with what was below', () => {
+  test('not where levels above it are compared with what was below', () => {
     const over = { on: PIXELLED, priority: 150 };
     assert.deepEqual(hidden({ on: PIXELLED }, over), [[1], []]);
     assert.deepEqual(hidden({ on: PIXELLED }, over, { ...over, levels: 'highest' }), [[], [], []]);
+    // Of the same rank too: what scales changes what is below without taking part in the comparison.
+    assert.deepEqual(hidden({ levels: 'scale' }, {}, { levels: 'highest' }), [[], [], []]);
   });
 });
