@@ -1,18 +1,8 @@
 import { documentOf, type Document } from '../src/core/document/change.ts';
 import { make, type AnyRecord, type EffectRecord } from '../src/core/records/index.ts';
 import { propSchema } from '../src/core/records/prop.ts';
+import { PIXELS } from '../tests/support/rig.ts';
 
-const PIXEL = make('profile', {
-  id: 'profile:px',
-  maker: 'Bench',
-  model: 'Pixel',
-  fixtureKind: 'strip',
-  flow: true,
-  channels: (['R', 'G', 'B'] as const).map((c) => ({ key: c, name: c, attribute: `ColorAdd_${c}` })),
-  modes: [
-    { key: 'px', name: 'px', slots: [{ cells: 1, slots: [{ channel: 'R' }, { channel: 'G' }, { channel: 'B' }] }] },
-  ],
-});
 const ROW = 500;
 
 /** Walls of 500 cells, three universes each, a metre apart. */
@@ -65,4 +55,4 @@ const effects = (cells: number, mixed: boolean): AnyRecord[] => {
  * `mixed`: none hides another: one scales, one is in the middle of its fade, one has a higher rank.
  */
 export const wallShow = (cells: number, mixed: boolean): Document =>
-  documentOf([make('show', { id: 'show:bench', name: 'Bench' }), PIXEL, ...walls(cells), ...effects(cells, mixed)]);
+  documentOf([make('show', { id: 'show:bench', name: 'Bench' }), PIXELS, ...walls(cells), ...effects(cells, mixed)]);

@@ -1,16 +1,14 @@
 // Bundles the headless command with its packages, so that a call loads one file and what that command needs.
-import { rmSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
+import { removeEarlierPieces } from './bundle-pieces.mjs';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
-const outdir = path.join(root, 'build', 'cli');
-rmSync(outdir, { recursive: true, force: true });
-await build({
+const { metafile } = await build({
   absWorkingDir: root,
   entryPoints: { kite: 'src/cli/main.ts' },
-  outdir,
+  outdir: 'build/cli',
   bundle: true,
   platform: 'node',
   target: 'node20',
@@ -23,5 +21,7 @@ await build({
     js: "import { createRequire as amberRequire } from 'node:module'; const require = amberRequire(import.meta.url);",
   },
   sourcemap: 'linked',
+  metafile: true,
   logLevel: 'warning',
 });
+removeEarlierPieces(root, 'build/cli', metafile);

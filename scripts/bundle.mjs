@@ -1,8 +1,9 @@
 // Bundles the processes that are not pages: engine, frame thread, stand-ins, web server, database preparation.
-import { cpSync, readdirSync, rmSync } from 'node:fs';
+import { cpSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
+import { removeEarlierPieces } from './bundle-pieces.mjs';
 
 const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 export const options = {
@@ -28,10 +29,7 @@ export const options = {
 };
 
 const { metafile } = await build(options);
-// Pieces of earlier builds.
-for (const name of readdirSync(path.join(root, 'build', 'node')))
-  if (name.startsWith('chunk-') && !metafile.outputs[`build/node/${name}`])
-    rmSync(path.join(root, 'build', 'node', name));
+removeEarlierPieces(root, options.outdir, metafile);
 // A restarted engine must send again at once: what begins its frames loads nothing but itself.
 for (const name of ['engine', 'frame-worker']) {
   const seen = new Set();

@@ -117,6 +117,7 @@ const SOURCES = [
   'vite.config.ts',
   'tsconfig.json',
   'scripts/bundle.mjs',
+  'scripts/bundle-pieces.mjs',
 ];
 
 /** Builds pages and processes when a source changed. */
@@ -153,6 +154,7 @@ export function ensureCli() {
     'src/standins',
     'package-lock.json',
     'scripts/bundle-cli.mjs',
+    'scripts/bundle-pieces.mjs',
   ]);
   if (readStamp('cli') === wanted && existsSync(path.join(ROOT, 'build', 'cli', 'kite.js'))) return;
   runQuiet(process.execPath, ['scripts/bundle-cli.mjs']);

@@ -1,5 +1,6 @@
 import type { Document } from '../core/document/change.ts';
 import { FaultError, type Fault } from '../core/faults.ts';
+import { readRanges } from '../core/numbers.ts';
 import type { AnyRecord } from '../core/records/index.ts';
 
 /**
@@ -32,23 +33,17 @@ export function ownershipFrom(env: Readonly<Record<string, string | undefined>>)
 }
 
 function universesIn(text: string): ReadonlySet<number> {
-  const found = new Set<number>();
-  for (const part of text.split(',')) {
-    const range = /^\s*(\d{1,5})(?:\s*-\s*(\d{1,5}))?\s*$/.exec(part);
-    const from = Number(range?.[1]);
-    const to = Number(range?.[2] ?? range?.[1]);
-    if (!range || from < 1 || to > LAST_UNIVERSE || to < from)
-      throw new FaultError(
-        wrong(
-          'AMBER_ENGINE_UNIVERSES',
-          `“${part.trim()}” is no universe`,
-          text,
-          'Write for example 1-64 or 1,2,7 (1-63999).',
-        ),
-      );
-    for (let universe = from; universe <= to; universe++) found.add(universe);
-  }
-  return found;
+  const { numbers, wrong: part } = readRanges(text, 1, LAST_UNIVERSE);
+  if (part !== null)
+    throw new FaultError(
+      wrong(
+        'AMBER_ENGINE_UNIVERSES',
+        `“${part.trim()}” is no universe`,
+        text,
+        'Write for example 1-64 or 1,2,7 (1-63999).',
+      ),
+    );
+  return numbers;
 }
 
 function priorityIn(text: string): number {

@@ -23,15 +23,22 @@ type Lists = Readonly<Record<string, ItemKey>>;
  */
 export function mergeRecord(base: AnyRecord, current: AnyRecord, edited: AnyRecord): Merged {
   const { lists, schema } = describe(edited.kind);
-  const merged = merge(base, current, edited, lists);
+  const { joinedLists, ...merged } = merge(base, current, edited, lists);
   // Two lists that fit may be too long together: then the edit's stands as a whole.
-  return schema.safeParse(merged.record).success ? merged : merge(base, current, edited, {});
+  if (joinedLists.length === 0 || schema.safeParse(merged.record).success) return merged;
+  const { record, overwrote } = merge(base, current, edited, {});
+  return { record, overwrote };
 }
 
-function merge(base: AnyRecord, current: AnyRecord, edited: AnyRecord, lists: Lists): Merged {
-  const overwrote: string[] = [];
-  const record = mergeValue(base, current, edited, { path: '', lists, overwrote }) as AnyRecord;
-  return { record, overwrote };
+function merge(
+  base: AnyRecord,
+  current: AnyRecord,
+  edited: AnyRecord,
+  lists: Lists,
+): Merged & { readonly joinedLists: readonly string[] } {
+  const [overwrote, joinedLists]: [string[], string[]] = [[], []];
+  const record = mergeValue(base, current, edited, { path: '', lists, overwrote, joinedLists }) as AnyRecord;
+  return { record, overwrote, joinedLists };
 }
 
 /** Where in the record a value stands. */
@@ -39,6 +46,8 @@ interface At {
   readonly path: string;
   readonly lists: Lists;
   readonly overwrote: string[];
+  /** Lists that were put together of both. */
+  readonly joinedLists: string[];
 }
 
 function mergeValue(base: Json, current: Json, edited: Json, at: At): Json {
@@ -55,7 +64,10 @@ function mergeValue(base: Json, current: Json, edited: Json, at: At): Json {
   const itemKey = at.lists[at.path];
   if (itemKey !== undefined && Array.isArray(base) && Array.isArray(current) && Array.isArray(edited)) {
     const merged = mergeList(itemKey, base, current, edited, at);
-    if (merged) return merged;
+    if (merged) {
+      at.joinedLists.push(at.path);
+      return merged;
+    }
   }
   at.overwrote.push(at.path);
   return edited;

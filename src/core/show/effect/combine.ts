@@ -1,30 +1,29 @@
 import type { Combine } from '../../records/effect.ts';
+import { clamp01 } from '../../units.ts';
 
 /** Lays `offset + size x v`, held within 0-1, over what the parts before made, value by value, in `row`. */
 type Over = (row: Float32Array, v: Float32Array, offset: number, size: number) => void;
 
-const held = (value: number): number => (value > 1 ? 1 : value < 0 ? 0 : value);
-
 const over: Over = (row, v, offset, size) => {
-  for (let i = 0; i < row.length; i++) row[i] = held(offset + size * v[i]!);
+  for (let i = 0; i < row.length; i++) row[i] = clamp01(offset + size * v[i]!);
 };
 const add: Over = (row, v, offset, size) => {
   for (let i = 0; i < row.length; i++) {
-    const sum = row[i]! + held(offset + size * v[i]!);
+    const sum = row[i]! + clamp01(offset + size * v[i]!);
     row[i] = sum > 1 ? 1 : sum;
   }
 };
 const brightest: Over = (row, v, offset, size) => {
   for (let i = 0; i < row.length; i++) {
-    const value = held(offset + size * v[i]!);
+    const value = clamp01(offset + size * v[i]!);
     if (value > row[i]!) row[i] = value;
   }
 };
 const through: Over = (row, v, offset, size) => {
-  for (let i = 0; i < row.length; i++) row[i] = row[i]! * held(offset + size * v[i]!);
+  for (let i = 0; i < row.length; i++) row[i] = row[i]! * clamp01(offset + size * v[i]!);
 };
 const cut: Over = (row, v, offset, size) => {
-  for (let i = 0; i < row.length; i++) row[i] = row[i]! * (1 - held(offset + size * v[i]!));
+  for (let i = 0; i < row.length; i++) row[i] = row[i]! * (1 - clamp01(offset + size * v[i]!));
 };
 const VALUES: Readonly<Record<Combine, Over>> = { over, add, brightest, through, cut };
 

@@ -67,18 +67,7 @@ function highestRun(
   rank: number,
   weight: number,
 ): void {
-  const { current, base, rank: ranks } = into;
-  for (let i = 0, at = slot; i < count; i++, at++) {
-    const value = lightOr0(light[from + i]! * whole);
-    if (ranks[at] !== rank) {
-      ranks[at] = rank;
-      base[at] = current[at]!;
-      current[at] = base[at]! + (value - base[at]!) * weight;
-      continue;
-    }
-    const candidate = base[at]! + (value - base[at]!) * weight;
-    if (candidate > current[at]!) current[at] = candidate;
-  }
+  for (let i = 0; i < count; i++) applyLevel(into, slot + i, lightOr0(light[from + i]! * whole), rank, weight);
 }
 
 function setRun(

@@ -1,4 +1,4 @@
-import { GAMMA_STEPS } from '../rig/encode.ts';
+import { curved, GAMMA_STEPS } from '../rig/encode.ts';
 import type { RigArrays } from '../rig/rig.ts';
 
 /**
@@ -265,6 +265,7 @@ export class FlashWatch {
     let from = cells.colour[run]! + 3 * done;
     let to = cells.byte[run]! + 3 * done;
     for (let at = 0; at < count * 3; at += 3, level += step, from += 3, to += 3) {
+      // `curved`, with the table found once for the run: it is asked for every cell of every frame.
       const asked = current[level]!;
       const lit = curve < 0 ? asked : gammaTables[curve + ((asked * (GAMMA_STEPS - 1) + 0.5) | 0)]!;
       const r = current[from]! * lit;
@@ -283,9 +284,7 @@ export class FlashWatch {
   /** Light of one lamp as it will be sent, from attribute values, to three numbers from `at` on. */
   #measure(current: Float32Array, lamp: number, at: number): void {
     const { level, colour, gamma, special } = this.#rig.lamps;
-    let lit = level[lamp]! < 0 ? 1 : current[level[lamp]!]!;
-    if (gamma[lamp]! > 0)
-      lit = this.#rig.gammaTables[(gamma[lamp]! - 1) * GAMMA_STEPS + ((lit * (GAMMA_STEPS - 1) + 0.5) | 0)]!;
+    const lit = curved(this.#rig, level[lamp]! < 0 ? 1 : current[level[lamp]!]!, gamma[lamp]!);
     if (special[lamp]! >= 0) return this.#measureSpecial(current, lamp, lit, at);
     const base = colour[lamp]!;
     const light = this.#light;

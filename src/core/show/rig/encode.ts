@@ -22,7 +22,7 @@ export function mixColours(rig: RigArrays, current: Float32Array): void {
 }
 
 /** What a level leaves of the light, through the gamma table given (from 1; 0 for none). */
-const curved = (rig: RigArrays, level: number, gamma: number): number =>
+export const curved = (rig: RigArrays, level: number, gamma: number): number =>
   gamma === 0 ? level : rig.gammaTables[(gamma - 1) * GAMMA_STEPS + ((level * (GAMMA_STEPS - 1) + 0.5) | 0)]!;
 
 /** Attribute values of plain pixels to bytes, scaled by their levels. */
