@@ -2,6 +2,7 @@ import { readFile, stat, writeFile } from 'node:fs/promises';
 import { documentOf, type Document } from '../core/document/change.ts';
 import { FaultError } from '../core/faults.ts';
 import { ARCHIVE_LIMITS, readArchive } from '../core/format/archive.ts';
+import type { Blobs } from '../core/records/blob.ts';
 import { unusable } from './command.ts';
 
 /**
@@ -32,9 +33,12 @@ export async function writeOut(file: string, bytes: Uint8Array): Promise<void> {
 export const readArchiveFile = async (file: string): Promise<ReturnType<typeof readArchive>> =>
   readArchive(await readLimited(file, ARCHIVE_LIMITS.fileBytes, 'cut'));
 
-/** The show in an archive. Throws FaultError when it is not sound. */
-export async function readShowFile(file: string): Promise<Document> {
-  const { records, faults } = await readArchiveFile(file);
+/** The show in an archive, with the files it names. Throws FaultError when it is not sound. */
+export async function readShowAndFiles(file: string): Promise<{ document: Document; blobs: Blobs }> {
+  const { records, blobs, faults } = await readArchiveFile(file);
   if (faults.length > 0) throw new FaultError(faults);
-  return documentOf(records);
+  return { document: documentOf(records), blobs };
 }
+
+/** The show in an archive. Throws FaultError when it is not sound. */
+export const readShowFile = async (file: string): Promise<Document> => (await readShowAndFiles(file)).document;

@@ -7,7 +7,7 @@ import { membersOf } from '../core/patch/groups.ts';
 import { packUnits, type Move } from '../core/patch/pack.ts';
 import { UNIT_ORDERS, type UnitOrder } from '../core/records/group.ts';
 import { numberOption, unusable, type Arguments, type Command, type CommandTable } from './command.ts';
-import { readShowFile, writeOut } from './files.ts';
+import { readShowAndFiles, writeOut } from './files.ts';
 
 /** Commands about the patch. None needs the database or the engine. */
 
@@ -25,7 +25,7 @@ const renumber: Command = {
         args.words.length,
         `Usage: ${renumber.usage}`,
       );
-    const document = await readShowFile(archive);
+    const { document, blobs } = await readShowAndFiles(archive);
     const order = (args.options['order'] ?? 'number') as UnitOrder;
     if (!UNIT_ORDERS.includes(order))
       throw unusable(
@@ -44,7 +44,7 @@ const renumber: Command = {
       block: numberOption(args, 'block', 0, 512, 0),
     });
     if (!dry && out !== undefined)
-      await writeOut(out, writeArchive([...applyChange(document, packing.change).values()]));
+      await writeOut(out, writeArchive([...applyChange(document, packing.change).values()], blobs));
     const line = ({ unit, before, after }: Move) => ({
       number: unit.number,
       name: unit.name,

@@ -1,8 +1,9 @@
+import { toBase64 } from '../core/base64.ts';
 import { plotSvg, SHEETS, type Sheet } from '../core/format/plot-svg.ts';
 import { recordsOf } from '../core/document/change.ts';
 import { PLOT_SIDES, type PlotSide } from '../core/records/picture.ts';
 import { numberOption, unusable, type Arguments, type Command, type CommandTable } from './command.ts';
-import { readShowFile, writeOut } from './files.ts';
+import { readShowAndFiles, writeOut } from './files.ts';
 
 function oneOf<T extends string>(args: Arguments, name: string, known: readonly T[], fallback: T): T {
   const text = args.options[name];
@@ -28,13 +29,19 @@ const draw: Command = {
     const side: PlotSide = oneOf(args, 'side', PLOT_SIDES, 'plan');
     const sheet: Sheet = oneOf(args, 'sheet', Object.keys(SHEETS) as Sheet[], 'A3');
     const scale = args.options['scale'] === undefined ? null : numberOption(args, 'scale', 1, 100_000);
-    const document = await readShowFile(archive);
+    const { document, blobs } = await readShowAndFiles(archive);
+    const addresses = new Map(
+      recordsOf(document, 'picture').map(({ blob, type }) => [
+        blob,
+        `data:${type};base64,${toBase64(blobs.get(blob)!)}`,
+      ]),
+    );
     const svg = plotSvg(document, {
       side,
       sheet,
       scale,
       labels: ['number', 'address'],
-      pictures: true,
+      pictures: addresses,
       areas: true,
       date: new Date().toISOString().slice(0, 10),
     });

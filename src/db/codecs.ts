@@ -1,14 +1,15 @@
 import { and, eq, getTableColumns, inArray, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import { RECORD_KINDS, kindOf, type RecordKind } from '../core/ids.ts';
-import { sortedChange, type ChangeSet } from '../core/document/change.ts';
+import { sameJson, sortedChange, type ChangeSet, type Document } from '../core/document/change.ts';
 import type { AnyRecord, RecordOf } from '../core/records/index.ts';
 import { readStored, RECORDS_VERSION } from '../core/records/versions.ts';
 import type { Fault } from '../core/faults.ts';
+import { writeBlobUse } from './blobs.ts';
+import { chunks } from './chunks.ts';
 import type { Executor } from './connect.ts';
 import * as t from './schema.ts';
 
-const CHUNK = 500;
 type Row = Record<string, unknown>;
 
 /** How a record kind is laid out in its table, and its lists in a child table. */
@@ -16,7 +17,13 @@ interface Codec<K extends RecordKind> {
   readonly table: PgTable;
   toRow(record: RecordOf[K]): Row;
   fromRow(row: Row, children: Row[]): unknown;
-  readonly children?: { readonly table: PgTable; readonly parent: string; toRows(record: RecordOf[K]): Row[] };
+  /** `key` tells the rows of one record apart. */
+  readonly children?: {
+    readonly table: PgTable;
+    readonly parent: string;
+    readonly key: string;
+    toRows(record: RecordOf[K]): Row[];
+  };
 }
 
 const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
@@ -62,8 +69,8 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
   },
   picture: {
     table: t.picture,
-    toRow: ({ kind: _, ...row }) => row,
-    fromRow: ({ showId: _, ...row }) => ({ kind: 'picture', ...row }),
+    toRow: ({ kind: _, ...row }) => ({ ...row, data: null }),
+    fromRow: ({ showId: _, ...row }) => ({ kind: 'picture', ...withoutNulls(row) }),
   },
   backdrop: {
     table: t.backdrop,
@@ -89,6 +96,7 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
     children: {
       table: t.groupMember,
       parent: 'groupId',
+      key: 'position',
       toRows: (record) => record.unitIds.map((unitId, position) => ({ groupId: record.id, position, unitId })),
     },
   },
@@ -119,6 +127,7 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
     children: {
       table: t.lineUnit,
       parent: 'lineId',
+      key: 'position',
       toRows: (record) => record.unitIds.map((unitId, position) => ({ lineId: record.id, position, unitId })),
     },
   },
@@ -148,6 +157,7 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
     children: {
       table: t.sceneUnit,
       parent: 'sceneId',
+      key: 'unitId',
       toRows: (record) =>
         Object.entries(record.values).map(([unitId, values]) => ({ sceneId: record.id, unitId, values })),
     },
@@ -168,6 +178,7 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
     children: {
       table: t.chaseStep,
       parent: 'chaseId',
+      key: 'position',
       toRows: (record) =>
         record.steps.map((step, position) => ({
           chaseId: record.id,
@@ -212,14 +223,23 @@ const codecOf = (kind: RecordKind): Codec<RecordKind> =>
   codecs[kind as Exclude<RecordKind, 'show'>] as unknown as Codec<RecordKind>;
 const column = (table: PgTable, name: string) => getTableColumns(table)[name]!;
 
-/** Writes a change set into the tables, in an order the foreign keys accept. Call inside a transaction. */
-export async function writeChange(tx: Executor, showId: string, change: ChangeSet): Promise<void> {
+/**
+ * Writes a change set into the tables, in an order the foreign keys accept. Call inside a transaction. `before` is the
+ * show as it is there, so that of long lists only the rows are written that change; null where that is not known. Throws
+ * FaultError where a record names a file that is not here.
+ */
+export async function writeChange(
+  tx: Executor,
+  showId: string,
+  change: ChangeSet,
+  before: Document | null,
+): Promise<void> {
   const { put, remove } = sortedChange(change);
   for (const kind of RECORD_KINDS) {
     const records = put.filter((r) => r.kind === kind);
     if (records.length === 0) continue;
     if (kind === 'show') await writeShow(tx, records[0] as RecordOf['show']);
-    else await upsert(tx, showId, codecOf(kind), records);
+    else await upsert(tx, showId, codecOf(kind), records, before);
   }
   for (const kind of [...RECORD_KINDS].reverse()) {
     const ids = remove.filter((id) => kindOf(id) === kind);
@@ -228,6 +248,7 @@ export async function writeChange(tx: Executor, showId: string, change: ChangeSe
     for (const part of chunks(ids))
       await tx.delete(table).where(and(eq(column(table, 'showId'), showId), inArray(column(table, 'id'), part)));
   }
+  await writeBlobUse(tx, showId, { put, remove }, before);
 }
 
 async function writeShow(tx: Executor, record: RecordOf['show']): Promise<void> {
@@ -243,6 +264,7 @@ async function upsert(
   showId: string,
   codec: Codec<RecordKind>,
   records: readonly AnyRecord[],
+  before: Document | null,
 ): Promise<void> {
   const { table, children } = codec;
   const columns = getTableColumns(table);
@@ -258,29 +280,59 @@ async function upsert(
       .onConflictDoUpdate({ target: [column(table, 'showId'), column(table, 'id')] as never, set: set as never });
   }
   if (!children) return;
-  for (const part of chunks(records)) {
-    const ids = part.map((r) => r.id);
-    await tx
-      .delete(children.table)
-      .where(and(eq(column(children.table, 'showId'), showId), inArray(column(children.table, children.parent), ids)));
+  if (!before)
+    for (const part of chunks(records.map((r) => r.id)))
+      await tx
+        .delete(children.table)
+        .where(
+          and(eq(column(children.table, 'showId'), showId), inArray(column(children.table, children.parent), part)),
+        );
+  const rows: Row[] = [];
+  for (const record of records) {
+    const old = new Map<unknown, Row>();
+    const earlier = before?.get(record.id);
+    if (earlier) for (const row of children.toRows(earlier)) old.set(row[children.key], row);
+    const own = children.toRows(record);
+    const changed = own.filter((row) => !sameJson(old.get(row[children.key]), row));
+    // Rows that go, and those that are written anew.
+    const gone = new Set(old.keys());
+    for (const row of own) gone.delete(row[children.key]);
+    for (const row of changed) if (old.has(row[children.key])) gone.add(row[children.key]);
+    for (const part of chunks([...gone]))
+      await tx
+        .delete(children.table)
+        .where(
+          and(
+            eq(column(children.table, 'showId'), showId),
+            eq(column(children.table, children.parent), record.id),
+            inArray(column(children.table, children.key), part),
+          ),
+        );
+    for (const row of changed) rows.push({ showId, ...row });
   }
-  const rows = records.flatMap((r) => children.toRows(r)).map((row) => ({ showId, ...row }));
   for (const part of chunks(rows)) await tx.insert(children.table).values(part as never);
 }
 
 const toSnake = (name: string): string => name.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
 
-function chunks<T>(list: readonly T[]): T[][] {
-  const parts: T[][] = [];
-  for (let i = 0; i < list.length; i += CHUNK) parts.push(list.slice(i, i + CHUNK));
-  return parts;
+/** The records of a show as they are stored, and of which version they are. */
+export interface StoredRecords {
+  readonly revision: number;
+  readonly version: number;
+  readonly raw: readonly unknown[];
 }
 
 /** Reads all records of a show. Rows that no longer fit their schema are reported, not silently dropped. */
 export async function readRecords(
   db: Executor,
   showId: string,
-): Promise<{ revision: number; version: number; records: AnyRecord[]; faults: Fault[] } | null> {
+): Promise<{ revision: number; records: AnyRecord[]; faults: Fault[] } | null> {
+  const stored = await readRaw(db, showId);
+  return stored && { revision: stored.revision, ...readStored(stored.raw, stored.version) };
+}
+
+/** Reads a show as it is stored; null where there is none. */
+export async function readRaw(db: Executor, showId: string): Promise<StoredRecords | null> {
   const [row] = await db.select().from(t.show).where(eq(t.show.id, showId));
   if (!row) return null;
   const raw: unknown[] = [{ kind: 'show', id: row.id, name: row.name, ...(row.data as Row) }];
@@ -311,5 +363,5 @@ export async function readRecords(
     }
     for (const item of rows) raw.push(fromRow(item, byParent.get(item['id']) ?? []));
   }
-  return { revision: row.revision, version: row.records, ...readStored(raw, row.records) };
+  return { revision: row.revision, version: row.records, raw };
 }

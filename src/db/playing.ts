@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { applyChange, documentOf } from '../core/document/change.ts';
+import { takenBack } from '../core/document/difference.ts';
 import type { AnyRecord } from '../core/records/index.ts';
 import { RECORDS_VERSION } from '../core/records/versions.ts';
 import type { LiveState } from '../core/show/index.ts';
@@ -7,7 +8,8 @@ import { readStoredState } from '../core/show/live/stored-state.ts';
 import type { Fault } from '../core/faults.ts';
 import type { Executor } from './connect.ts';
 import * as t from './schema.ts';
-import { changesSince, loadShow, stampOf } from './store.ts';
+import { changesSince, HistoryGone, stampOf, type HistoryEntry } from './history.ts';
+import { loadShow } from './store.ts';
 
 /** What was playing, and at which revision of the show; null for a state from before revisions were kept. */
 export interface KeptLive {
@@ -58,6 +60,13 @@ export interface Playing {
   readonly behind: boolean;
 }
 
+/** What came later, or nothing where that is no longer kept: then the show of now plays what it played. */
+const changesKept = (db: Executor, showId: string, revision: number): Promise<HistoryEntry[]> =>
+  changesSince(db, showId, revision).catch((error: unknown) => {
+    if (error instanceof HistoryGone) return [];
+    throw error;
+  });
+
 /**
  * Loads what was playing, with the show of that moment: later changes are taken back, so that whoever follows them
  * learns which of them were made blind. Throws like `loadShow`.
@@ -65,10 +74,13 @@ export interface Playing {
 export async function loadPlaying(db: Executor, showId: string): Promise<Playing> {
   const { revision, records } = await loadShow(db, showId);
   const kept = await readLive(db, showId);
-  const since = await changesSince(db, showId, kept?.revision ?? revision);
+  const since = await changesKept(db, showId, kept?.revision ?? revision);
   // What came in since the records were read is not in them.
   const later = since.filter((entry) => entry.revision <= revision);
-  const began = later.reduceRight((document, entry) => applyChange(document, entry.reverse), documentOf(records));
+  const began = later.reduceRight(
+    (document, { difference }) => applyChange(document, takenBack(document, difference)),
+    documentOf(records),
+  );
   const at = later[0] ? later[0].revision - 1 : revision;
   return {
     records: [...began.values()],

@@ -12,19 +12,25 @@ import { connect } from './connect.ts';
 import { migrateDatabase } from './migrate.ts';
 import { initialLive, newPlay, type TargetId } from '../core/show/index.ts';
 import { writeLive } from './playing.ts';
-import { createShow, listShows, setOpenShow, upgradeShows } from './store.ts';
+import { BlobFolder } from './blob-folder.ts';
+import { addBlob } from './blobs.ts';
+import { createShow, listShows, setOpenShow } from './store.ts';
+import { upgradeShows } from './upgrade.ts';
 import { COPPERLINE_PLAYS, copperlineRink } from './seed/copperline.ts';
-import { MILLPOND_PLAYS, millpondWalk } from './seed/millpond.ts';
+import { MILLPOND_PLAYS, millpondFiles, millpondWalk } from './seed/millpond.ts';
 
 const connection = connect(required('AMBER_DATABASE_URL'), (error) => console.error(error), 2);
 const { db } = connection;
 await migrateDatabase(db, process.env['AMBER_MIGRATIONS'] ?? fileURLToPath(new URL('./migrations', import.meta.url)));
-for (const { showId, faults } of await upgradeShows(db))
+const folder = new BlobFolder(required('AMBER_DATA_DIR'));
+for (const { showId, what, faults } of await upgradeShows(db, (blob) => folder.put(blob)))
   console.error(
-    `${showId} cannot be brought to this version: ${faults.map((f) => `${f.path} ${f.message}`).join('; ')}`,
+    `${what === 'show' ? '' : 'part of the history of '}${showId} cannot be brought to this version: ${faults.map((f) => `${f.path} ${f.message}`).join('; ')}`,
   );
 if (process.env['AMBER_DEMO'] !== '0' && (await listShows(db)).length === 0) {
   const addresses = standinAddresses(required('AMBER_DATA_DIR'));
+  for (const file of millpondFiles())
+    await addBlob(db, { hash: file.hash, type: await folder.put(file), bytes: file.bytes.length });
   await seed(millpondWalk(builtInProfiles(), addresses), MILLPOND_PLAYS);
   await setOpenShow(db, await seed(copperlineRink(builtInProfiles(), addresses), COPPERLINE_PLAYS));
 }

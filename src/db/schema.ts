@@ -282,7 +282,30 @@ export const input = pgTable(
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
 
-/** The picture itself stands in a text column: it is large, and never queried. */
+/** Pictures and whatever else is a file (`core/records/blob.ts`); the files themselves stand in the data folder. */
+export const blob = pgTable('blob', {
+  /** SHA-256 of its bytes. */
+  hash: text().primaryKey(),
+  type: text().notNull(),
+  bytes: bigint({ mode: 'number' }).notNull(),
+  /** When it was brought in or was let go of last: what nobody uses is kept for some time. */
+  touchedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+});
+
+/** Which records of a show name a blob. */
+export const blobUse = pgTable(
+  'blob_use',
+  {
+    showId: showId(),
+    recordId: text().notNull(),
+    hash: text()
+      .notNull()
+      .references(() => blob.hash),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.recordId, t.hash] }), index('blob_use_hash').on(t.hash)],
+);
+
+/** The file of a picture is named in `blob_use` too. `data` is what versions before 7 of the records had instead. */
 export const picture = pgTable(
   'picture',
   {
@@ -291,7 +314,10 @@ export const picture = pgTable(
     name: text().notNull(),
     widthPx: integer().notNull(),
     heightPx: integer().notNull(),
-    data: text().notNull(),
+    type: text(),
+    bytes: integer(),
+    blob: text(),
+    data: text(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
@@ -312,7 +338,10 @@ export const backdrop = pgTable(
   ],
 );
 
-/** History: every change set with its reverse, in order of revision. Never changed, only added to. */
+/**
+ * History: what every edit changed, in order of revision. Lines are only added; what old ones changed is let go of in
+ * time (`db/history.ts`), and then they cannot be taken back any more.
+ */
 export const change = pgTable(
   'change',
   {
@@ -323,8 +352,11 @@ export const change = pgTable(
     action: text().notNull(),
     target: integer(),
     label: text().notNull(),
-    forward: jsonb().notNull(),
-    reverse: jsonb().notNull(),
+    /** What changed, field by field (`core/document/difference.ts`); null where it is no longer kept. */
+    difference: jsonb(),
+    /** What lines from before there were differences had instead: whole records, of `records`. */
+    forward: jsonb(),
+    reverse: jsonb(),
     /** Made blind: what plays goes on as it was until it is taken live. */
     blind: boolean().notNull().default(false),
     /** The version of the records in it. */
@@ -333,6 +365,25 @@ export const change = pgTable(
   (t) => [
     primaryKey({ columns: [t.showId, t.revision] }),
     check('change_action', sql`${t.action} in ('edit', 'undo', 'redo')`),
+  ],
+);
+
+/** Which lines of history hold on to a blob, so that what used it can come back. */
+export const blobHistory = pgTable(
+  'blob_history',
+  {
+    showId: showId(),
+    revision: integer().notNull(),
+    hash: text()
+      .notNull()
+      .references(() => blob.hash),
+  },
+  (t) => [
+    primaryKey({ columns: [t.showId, t.revision, t.hash] }),
+    foreignKey({ columns: [t.showId, t.revision], foreignColumns: [change.showId, change.revision] }).onDelete(
+      'cascade',
+    ),
+    index('blob_history_hash').on(t.hash),
   ],
 );
 

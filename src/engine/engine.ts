@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
+import { followed } from '../core/document/difference.ts';
 import { FaultError } from '../core/faults.ts';
 import type { EngineHealth, FromEngine } from '../core/protocol/link.ts';
 import { EMPTY_NETWORK, type NetworkAsk, type NetworkAnswer, type NetworkState } from '../core/protocol/network.ts';
@@ -201,8 +202,9 @@ export class Engine {
   }
 
   /** An edit that somebody made; those made blind are held with what plays. */
-  #changed({ forward, blind }: Parameters<ConstructorParameters<typeof Follower>[0]['onChange']>[0]): void {
-    const { message, ways } = this.#player.edit(forward, this.#now(), blind);
+  #changed({ difference, blind }: Parameters<ConstructorParameters<typeof Follower>[0]['onChange']>[0]): void {
+    const change = followed(this.#player.document, difference);
+    const { message, ways } = this.#player.edit(change, this.#now(), blind);
     this.#frames.tell(ways ? { ...message, ...this.#afterRig() } : message);
     this.#keepShow.ask();
     this.#saveLive();

@@ -1,20 +1,13 @@
 import type { Logger } from 'pino';
+import { DifferenceMisfit } from '../core/document/difference.ts';
 import { FaultError, type Fault } from '../core/faults.ts';
 import type { ShowId } from '../core/ids.ts';
 import type { AnyRecord } from '../core/records/index.ts';
 import type { LiveState } from '../core/show/index.ts';
 import { connect, listen, type Connection } from '../db/connect.ts';
 import { loadPlaying, savedLiveAt, writeLive } from '../db/playing.ts';
-import {
-  changesSince,
-  CHANNEL_CHANGE,
-  CHANNEL_OPEN,
-  openShowId,
-  readSetting,
-  stampOf,
-  writeSetting,
-  type HistoryEntry,
-} from '../db/store.ts';
+import { changesSince, CHANNEL_CHANGE, HistoryGone, stampOf, type HistoryEntry } from '../db/history.ts';
+import { CHANNEL_OPEN, openShowId, readSetting, writeSetting } from '../db/store.ts';
 import type { KeptShow } from './kept-state.ts';
 import { Repeat } from './repeat.ts';
 
@@ -30,6 +23,7 @@ interface FollowerOptions {
   readonly log: Logger;
   /** A show was loaded whole. `live` is null where it was never played. */
   readonly onShow: (place: Place, records: readonly AnyRecord[], live: LiveState | null) => void;
+  /** Throws DifferenceMisfit where the entry does not fit what is loaded: then the show is loaded anew. */
   readonly onChange: (entry: HistoryEntry) => void;
   /** All changes that were told are worked off. */
   readonly onFollowed: () => void;
@@ -138,6 +132,12 @@ export class Follower {
       await this.#follow();
       return this.#saving.ask();
     }
+    return this.#load(showId);
+  }
+
+  /** Loads a show whole, whatever was played before. */
+  async #load(showId: ShowId): Promise<void> {
+    const { db } = this.#connection;
     try {
       // It begins with the show that was playing, so that what was edited blind since then stays held.
       const { records, revision, stamp, live, liveFaults, behind } = await loadPlaying(db, showId);
@@ -171,9 +171,15 @@ export class Follower {
   async #follow(): Promise<void> {
     const { showId, revision } = this.#place;
     if (showId === null) return;
-    for (const entry of await changesSince(this.#connection.db, showId, revision)) {
-      this.#place = { showId, revision: entry.revision, stamp: entry.at.toISOString() };
-      this.#options.onChange(entry);
+    try {
+      for (const entry of await changesSince(this.#connection.db, showId, revision)) {
+        this.#options.onChange(entry);
+        this.#place = { showId, revision: entry.revision, stamp: entry.at.toISOString() };
+      }
+    } catch (error) {
+      if (!(error instanceof HistoryGone) && !(error instanceof DifferenceMisfit)) throw error;
+      this.#options.log.warn({ err: error }, 'what came since cannot be followed; the show is loaded anew');
+      return this.#load(showId);
     }
     this.#options.onFollowed();
   }

@@ -5,6 +5,7 @@ import dgram from 'node:dgram';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { after, before, describe, test } from 'node:test';
+import { sampleBlobs } from '../support/sample-records.ts';
 import { listening } from '../support/network.ts';
 import { recordsOf } from '../../src/core/document/change.ts';
 import { writeArchive } from '../../src/core/format/archive.ts';
@@ -183,7 +184,7 @@ describe('the headless command', () => {
 
   test('the plot is drawn to scale from every side; what is not known is refused', async () => {
     const walk = file('walk.kite');
-    writeFileSync(walk, writeArchive(millpondWalk(builtInProfiles(), standinAddresses('/tests'))));
+    writeFileSync(walk, writeArchive(millpondWalk(builtInProfiles(), standinAddresses('/tests')), sampleBlobs()));
     const { code, out } = await kite('plot', 'draw', walk, file('plot.svg'), '--side', 'front', '--scale', '200');
     assert.deepEqual([code, (out as { side: string }).side], [0, 'front']);
     const svg = readFileSync(file('plot.svg'), 'utf8');

@@ -2,7 +2,9 @@ import assert from 'node:assert/strict';
 import { after, before, describe, test } from 'node:test';
 import { eq, sql } from 'drizzle-orm';
 import { documentOf, getRecord, type Document } from '../../src/core/document/change.ts';
+import { toBase64 } from '../../src/core/base64.ts';
 import { FaultError } from '../../src/core/faults.ts';
+import type { BlobFile } from '../../src/core/records/blob.ts';
 import { readArchive, writeArchive } from '../../src/core/format/archive.ts';
 import { RECORD_KINDS, type Id } from '../../src/core/ids.ts';
 import { KINDS, ownerOf, referencesOf, type AnyRecord } from '../../src/core/records/index.ts';
@@ -11,15 +13,18 @@ import { removalOf } from '../../src/core/rules/removal.ts';
 import { initialLive, newPlay } from '../../src/core/show/index.ts';
 import { loadPlaying, writeLive } from '../../src/db/playing.ts';
 import * as t from '../../src/db/schema.ts';
-import { changesSince, createShow, deleteShow, loadShow, upgradeShows } from '../../src/db/store.ts';
+import { changesSince } from '../../src/db/history.ts';
+import { createShow, deleteShow, loadShow } from '../../src/db/store.ts';
+import { upgradeShows } from '../../src/db/upgrade.ts';
 import { ShowService } from '../../src/lib/server/show-service.ts';
 import { testDatabase } from '../support/database.ts';
-import { everyKind, oneOfEach } from '../support/sample-records.ts';
+import { bringIn, everyKind, oneOfEach, sampleBlobs, sampleFiles } from '../support/sample-records.ts';
 
 const sorted = (list: Iterable<AnyRecord>): AnyRecord[] => [...list].sort((a, b) => (a.id < b.id ? -1 : 1));
 let db: Awaited<ReturnType<typeof testDatabase>>;
 before(async () => {
   db = await testDatabase();
+  await bringIn(db.db);
 });
 after(() => db.end());
 
@@ -69,8 +74,9 @@ describe('every record kind', () => {
   test('goes through the database and an archive as it is', async () => {
     const { records, now } = await fresh();
     assert.deepEqual(sorted((await now()).values()), sorted(records));
-    const read = readArchive(writeArchive(records));
+    const read = readArchive(writeArchive(records, sampleBlobs()));
     assert.deepEqual(read.faults, []);
+    assert.deepEqual([...read.blobs.keys()].sort(), [...sampleBlobs().keys()].sort());
     assert.deepEqual(sorted(read.records), sorted(records));
   });
 
@@ -87,7 +93,8 @@ describe('every record kind', () => {
     }
     const history = await changesSince(db.db, id, 0);
     assert.equal(history.length, RECORD_KINDS.length * 3);
-    assert.ok(history.every((entry) => entry.forward.put.length === 1 && entry.reverse.put.length === 1));
+    // Of each edit only what changed is kept.
+    assert.ok(history.every(({ difference }) => difference.length === 1 && JSON.stringify(difference).length < 200));
   });
 
   test('is merged where two change different things of it', async () => {
@@ -136,6 +143,9 @@ describe('every record kind', () => {
   });
 });
 
+/** Takes no file: there are none in these records. */
+const put = (): Promise<string> => Promise.reject(new Error('a file stood in a record'));
+
 describe('what an earlier version wrote', () => {
   test('is brought to this version once, show by show; what cannot be read stays and is named', async () => {
     const [one, two] = [await fresh(), await fresh()];
@@ -143,7 +153,7 @@ describe('what an earlier version wrote', () => {
     // A field that version 2 did not have, and in the second show something nobody can read.
     await db.db.execute(sql`update unit set data = data - 'levelLimit' where show_id = ${one.id}`);
     await db.db.execute(sql`update scene set data = '{"fadeInMs": "soon"}' where show_id = ${two.id}`);
-    const left = await upgradeShows(db.db);
+    const left = await upgradeShows(db.db, put);
     assert.deepEqual(
       left.map(({ showId }) => showId),
       [two.id],
@@ -156,20 +166,52 @@ describe('what an earlier version wrote', () => {
     assert.equal(row!.records, RECORDS_VERSION);
     await assert.rejects(() => loadShow(db.db, two.id), FaultError);
     await deleteShow(db.db, two.id);
-    assert.deepEqual(await upgradeShows(db.db), []);
+    assert.deepEqual(await upgradeShows(db.db, put), []);
   });
-  test('in history is read, or refused with its name and never put into the show', async () => {
+  test('in history is refused with its name where it cannot be read, and never put into the show', async () => {
     const { id, edit, records } = await fresh();
-    await edit([renamed(oneOfEach(records).get('unit')!)]);
-    await db.db.update(t.change).set({ records: 1 }).where(eq(t.change.showId, id));
+    const unit = oneOfEach(records).get('unit')!;
+    await edit([{ ...unit, number: 9000 } as AnyRecord]);
     assert.equal((await changesSince(db.db, id, 0)).length, 1);
     await db.db.execute(
-      sql`update change set reverse = jsonb_set(reverse, '{put,0,number}', '"seven"') where show_id = ${id}`,
+      sql`update change set difference = ${JSON.stringify([{ id: unit.id, changed: { fields: { number: { was: 'seven', is: 9000 } } } }])}::jsonb where show_id = ${id}`,
     );
     await assert.rejects(
       () => new ShowService(db.db, () => undefined).undo(id, { author: 'me' }),
       (error: unknown) => error instanceof FaultError && error.faults[0]!.path.endsWith('.number'),
     );
+  });
+  test('in history as differences is gone back through and compared anew', async () => {
+    const { id, edit, service, now, records } = await fresh();
+    const picture = records.find((r) => r.id === 'picture:every')!;
+    assert.ok(picture.kind === 'picture');
+    await edit([{ ...picture, name: 'Second' }]);
+    await edit([{ ...picture, id: 'picture:more', name: 'More' }]);
+    await edit([{ ...picture, name: 'Third' }]);
+    // The same as the version before wrote it: with the file in the record.
+    const [{ bytes }] = sampleFiles() as [BlobFile, ...BlobFile[]];
+    const data = `data:image/png;base64,${toBase64(bytes)}`;
+    const { type: _t, bytes: _b, blob: _h, ...old } = { ...picture, id: 'picture:more' as const, name: 'More' };
+    await db.db.execute(
+      sql`update picture set data = ${data}, type = null, bytes = null, blob = null where show_id = ${id}`,
+    );
+    const made = JSON.stringify([{ id: 'picture:more', made: { ...old, data } }]);
+    await db.db.execute(sql`update change set difference = ${made}::jsonb where show_id = ${id} and revision = 2`);
+    await db.db.update(t.change).set({ records: 6 }).where(eq(t.change.showId, id));
+    await db.db.update(t.show).set({ records: 6 }).where(eq(t.show.id, id));
+    const kept: string[] = [];
+    const left = await upgradeShows(db.db, ({ hash }) => {
+      kept.push(hash);
+      return Promise.resolve('image/png');
+    });
+    assert.deepEqual([left, kept], [[], [picture.blob]]);
+    assert.deepEqual((await now()).get('picture:more'), { ...picture, id: 'picture:more', name: 'More' });
+    const by = { author: 'me' };
+    for (let i = 0; i < 3; i++) await service.undo(id, by);
+    assert.deepEqual((await now()).get('picture:every'), picture);
+    assert.ok(!(await now()).has('picture:more'));
+    for (let i = 0; i < 3; i++) await service.redo(id, by);
+    assert.deepEqual((await now()).get('picture:more'), { ...picture, id: 'picture:more', name: 'More' });
   });
   test('of a newer version nothing is read, and it says so', async () => {
     const { id } = await fresh();

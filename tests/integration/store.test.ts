@@ -8,6 +8,7 @@ import { documentOf, type Document } from '../../src/core/document/change.ts';
 import { FaultError } from '../../src/core/faults.ts';
 import type { ShowId } from '../../src/core/ids.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
+import type { BlobFile } from '../../src/core/records/blob.ts';
 import { make, type AnyRecord, type UnitRecord } from '../../src/core/records/index.ts';
 import { applyLive, initialLive } from '../../src/core/show/index.ts';
 import { readArchive, writeArchive } from '../../src/core/format/archive.ts';
@@ -16,24 +17,23 @@ import { migrateDatabase } from '../../src/db/migrate.ts';
 import { copperlineRink } from '../../src/db/seed/copperline.ts';
 import { millpondWalk } from '../../src/db/seed/millpond.ts';
 import {
-  CHANNEL_CHANGE,
   CHANNEL_OPEN,
-  commitChange,
   createShow,
   deleteShow,
   listShows,
   loadShow,
   openShowId,
-  recentHistory,
   setOpenShow,
-  upgradeShows,
 } from '../../src/db/store.ts';
+import { CHANNEL_CHANGE, changesSince, commitChange, recentHistory } from '../../src/db/history.ts';
+import { upgradeShows } from '../../src/db/upgrade.ts';
 import { loadPlaying, readLive, writeLive } from '../../src/db/playing.ts';
 import { ShowService, type Applied } from '../../src/lib/server/show-service.ts';
 import { standinAddresses } from '../../src/addresses.ts';
 import { until } from '../support/app.ts';
 import { MIGRATIONS, testDatabase } from '../support/database.ts';
 import { scene } from '../support/rig.ts';
+import { bringIn } from '../support/sample-records.ts';
 
 const records = copperlineRink(builtInProfiles(), standinAddresses('/tests'));
 const sorted = (list: Iterable<AnyRecord>): AnyRecord[] => [...list].sort((a, b) => (a.id < b.id ? -1 : 1));
@@ -43,6 +43,7 @@ const codes = (error: unknown): string[] =>
 let db: Awaited<ReturnType<typeof testDatabase>>;
 before(async () => {
   db = await testDatabase();
+  await bringIn(db.db);
 });
 after(() => db.end());
 
@@ -223,14 +224,28 @@ describe('migrations', () => {
       const now = connect(url.href, () => undefined);
       try {
         await migrateDatabase(now.db, MIGRATIONS);
-        assert.deepEqual(await upgradeShows(now.db), []);
+        // Those that stood in records come out of them; those that did not any more stand beside the databases.
+        const files = new Map<string, Uint8Array>(
+          readdirSync('tests/samples/blobs').map((file) => [
+            path.parse(file).name,
+            new Uint8Array(readFileSync(path.join('tests/samples/blobs', file))),
+          ]),
+        );
+        const put = ({ hash, bytes }: BlobFile): Promise<string> => {
+          files.set(hash, bytes);
+          return Promise.resolve('image/png');
+        };
+        assert.deepEqual(await upgradeShows(now.db, put), []);
+        assert.deepEqual(await upgradeShows(now.db, () => assert.fail('it was done already')), []);
         const shows = await listShows(now.db);
         assert.ok(shows.length > 0);
         for (const { id, revision } of shows) {
           const { records } = await loadShow(now.db, id);
           assert.ok(records.filter((r) => r.kind === 'unit').length > 20, `units of ${id}`);
           // Every record is whole by the rules of today: read back through an archive it is the same.
-          assert.deepEqual(readArchive(writeArchive(records)).faults, []);
+          assert.deepEqual(readArchive(writeArchive(records, files)).faults, []);
+          const history = await changesSince(now.db, id, 0);
+          assert.equal(history.length, revision);
           const show = records.find((r) => r.kind === 'show')!;
           const put = [{ ...show, name: 'Renamed' } as AnyRecord];
           const change = { put, remove: [] };

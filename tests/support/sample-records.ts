@@ -3,7 +3,23 @@ import { RECORD_KINDS, type RecordKind } from '../../src/core/ids.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
 import { make, type AnyRecord } from '../../src/core/records/index.ts';
 import { copperlineRink } from '../../src/db/seed/copperline.ts';
-import { millpondWalk } from '../../src/db/seed/millpond.ts';
+import { addBlob } from '../../src/db/blobs.ts';
+import type { Database } from '../../src/db/connect.ts';
+import { drawPng } from '../../src/db/seed/png.ts';
+import { hashOf, type BlobFile, type Blobs } from '../../src/core/records/blob.ts';
+import { millpondFiles, millpondWalk } from '../../src/db/seed/millpond.ts';
+
+const DOT_BYTES = drawPng(1, 1, () => [9, 9, 9]);
+const DOT: BlobFile = { hash: hashOf(DOT_BYTES), bytes: DOT_BYTES };
+
+/** The files that the sample names. */
+export const sampleFiles = (): readonly BlobFile[] => [DOT, ...millpondFiles()];
+/** The same by their hashes. */
+export const sampleBlobs = (): Blobs => new Map(sampleFiles().map(({ hash, bytes }) => [hash, bytes]));
+/** Says to a database that files are here. */
+export async function bringIn(db: Database, files: readonly BlobFile[] = sampleFiles()): Promise<void> {
+  for (const { hash, bytes } of files) await addBlob(db, { hash, type: 'image/png', bytes: bytes.length });
+}
 
 /** Both demo shows in one, and what neither has: records of every kind. */
 export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] {
@@ -20,7 +36,9 @@ export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] 
     name: 'Dot',
     widthPx: 1,
     heightPx: 1,
-    data: 'data:image/png;base64,iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+    type: 'image/png',
+    bytes: DOT.bytes.length,
+    blob: DOT.hash,
   });
   const more: AnyRecord[] = [
     picture,

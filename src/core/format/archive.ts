@@ -4,13 +4,15 @@ import { changeFaults } from '../rules/faults.ts';
 import { documentOf } from '../document/change.ts';
 import { FaultError, faultsFromZod, type Fault } from '../faults.ts';
 import { RECORD_KINDS, type RecordKind } from '../ids.ts';
-import { parseRecord, type AnyRecord } from '../records/index.ts';
-import { isKnownVersion, RECORDS_VERSION, upgraded } from '../records/versions.ts';
+import { BLOB_LIMITS, BLOB_TYPES, hashOf, type BlobHash, type Blobs } from '../records/blob.ts';
+import { blobsOf, parseRecord, type AnyRecord } from '../records/index.ts';
+import { isKnownVersion, RECORDS_VERSION, upgraded, type KeepBlob } from '../records/versions.ts';
+import { blobTypeOf, HEAD_BYTES } from './blob-type.ts';
 import { collector, FAULT_LIMIT, FIXED_TIME, sortKeys, unpackZip, type Say } from './zip.ts';
 
 /**
- * A whole show as one file: a zip with `manifest.json` and one `records/KIND.json` for each kind that occurs, a JSON
- * list sorted by id. The same records always give the same bytes. docs/formats.md describes it.
+ * A whole show as one file: a zip with `manifest.json`, one `records/KIND.json` for each kind that occurs, a JSON list
+ * sorted by id, and `blobs/SHA256` for each file that records name, once. The same records always give the same bytes. docs/formats.md describes it.
  */
 export const ARCHIVE_VERSION = RECORDS_VERSION;
 /** The oldest version that is read: what it lacks is filled in (`records/versions.ts`). */
@@ -22,7 +24,7 @@ export const ARCHIVE_LIMITS = {
   fileBytes: 64 * 1024 * 1024,
   /** All members together, unpacked. */
   unpackedBytes: 128 * 1024 * 1024,
-  members: 64,
+  members: 4096,
   records: 200_000,
   faults: FAULT_LIMIT,
 } as const;
@@ -34,9 +36,9 @@ const manifestSchema = z.strictObject({
   counts: z.partialRecord(z.enum(RECORD_KINDS), z.int().min(0)).optional(),
 });
 
-/** Packs records; throws FaultError when they do not make a sound show. */
-export function writeArchive(records: readonly AnyRecord[]): Uint8Array {
-  const faults = changeFaults(new Map(), { put: records, remove: [] });
+/** Packs records and the files they name; throws FaultError when they do not make a sound show. */
+export function writeArchive(records: readonly AnyRecord[], blobs: Blobs = NO_BLOBS): Uint8Array {
+  const faults = [...changeFaults(new Map(), { put: records, remove: [] }), ...missingBlobs(records, blobs)];
   if (faults.length > 0) throw new FaultError(faults);
   const files: Record<string, Uint8Array> = {};
   const counts: Partial<Record<RecordKind, number>> = {};
@@ -49,12 +51,33 @@ export function writeArchive(records: readonly AnyRecord[]): Uint8Array {
   const show = records.find((r) => r.kind === 'show');
   const manifest = { format: ARCHIVE_FORMAT, version: ARCHIVE_VERSION, show: show?.name ?? '', counts };
   const all = { 'manifest.json': strToU8(`${JSON.stringify(manifest, null, 1)}\n`), ...files };
-  return zipSync(all, { mtime: FIXED_TIME, level: 6 });
+  const used = [...new Set(records.flatMap(blobsOf))].sort();
+  // Pictures are packed already.
+  const stored = used.map((hash) => [`blobs/${hash}`, [blobs.get(hash)!, { level: 0 }]] as const);
+  return zipSync({ ...all, ...Object.fromEntries(stored) }, { mtime: FIXED_TIME, level: 6 });
 }
+
+const NO_BLOBS: Blobs = new Map();
+
+/** Files that records name and that are not there. */
+const missingBlobs = (records: readonly AnyRecord[], blobs: Blobs): Fault[] =>
+  records.flatMap((record) =>
+    blobsOf(record)
+      .filter((hash) => !blobs.has(hash))
+      .map((hash) => ({
+        code: 'BLOB_MISSING',
+        path: `${record.id}.blob`,
+        message: `the file of ${'name' in record ? `“${record.name}”` : record.id} is missing`,
+        received: hash,
+        remedy: 'Export the show again where its pictures are, or take the picture out of it.',
+      })),
+  );
 
 export interface ArchiveReading {
   readonly version: number | null;
   readonly records: readonly AnyRecord[];
+  /** Files that records name, each by its hash. */
+  readonly blobs: Blobs;
   readonly faults: readonly Fault[];
 }
 
@@ -70,18 +93,47 @@ export function readArchive(file: Uint8Array): ArchiveReading {
     members: ARCHIVE_LIMITS.members,
     what: 'a .kite file that Amber Kite exported',
     want: (name) => (MEMBER.test(name) ? Infinity : 'refuse'),
-    rule: 'an archive has only manifest.json and records/KIND.json',
+    rule: 'an archive has only manifest.json, records/KIND.json and blobs/SHA256',
   });
-  if (!members) return { version: null, records: [], faults };
+  if (!members) return { version: null, records: [], blobs: NO_BLOBS, faults };
   const version = readManifest(members, say);
-  if (version === null || !isKnownVersion(version)) return { version, records: [], faults };
-  const records = readRecords(members, version, say, faults);
+  if (version === null || !isKnownVersion(version)) return { version, records: [], blobs: NO_BLOBS, faults };
+  const blobs = readBlobs(members, say);
+  const records = readRecords(members, version, {
+    say,
+    faults,
+    keep: ({ hash, bytes }) => void blobs.set(hash, bytes),
+  });
+  if (faults.length === 0) faults.push(...missingBlobs(records, blobs).slice(0, FAULT_LIMIT));
   if (faults.length === 0) faults.push(...changeFaults(documentOf([]), { put: records, remove: [] }));
-  return { version, records, faults };
+  return { version, records, blobs, faults };
 }
 
 const ANOTHER_FILE = 'Export the show again and use that file.';
-const MEMBER = /^(manifest\.json|records\/[a-z]+\.json)$/;
+const MEMBER = /^(manifest\.json|records\/[a-z]+\.json|blobs\/[0-9a-f]{64})$/;
+
+/** The files of an archive that are what their names say. */
+function readBlobs(members: ReadonlyMap<string, Uint8Array>, say: Say): Map<BlobHash, Uint8Array> {
+  const blobs = new Map<BlobHash, Uint8Array>();
+  for (const [name, bytes] of members) {
+    if (!name.startsWith('blobs/')) continue;
+    const hash = name.slice('blobs/'.length);
+    const type = blobTypeOf(bytes.subarray(0, HEAD_BYTES));
+    if (hashOf(bytes) !== hash) say('BLOB_MIXED_UP', name, 'is not what its name says', bytes.length, ANOTHER_FILE);
+    else if (!type)
+      say(
+        'BLOB_TYPE',
+        name,
+        'is nothing that is kept here',
+        bytes.length,
+        `Leave it out; ${BLOB_TYPES.join(', ')} are.`,
+      );
+    else if (bytes.length > BLOB_LIMITS[type])
+      say('BLOB_TOO_LARGE', name, `has ${bytes.length} bytes`, bytes.length, `At most ${BLOB_LIMITS[type]} are taken.`);
+    else blobs.set(hash, bytes);
+  }
+  return blobs;
+}
 
 function parseJson(members: ReadonlyMap<string, Uint8Array>, name: string, say: Say): unknown {
   const bytes = members.get(name)!;
@@ -129,13 +181,12 @@ function readManifest(members: ReadonlyMap<string, Uint8Array>, say: Say): numbe
 function readRecords(
   members: ReadonlyMap<string, Uint8Array>,
   version: number,
-  say: Say,
-  faults: Fault[],
+  { say, faults, keep }: { readonly say: Say; readonly faults: Fault[]; readonly keep: KeepBlob },
 ): AnyRecord[] {
   const records: AnyRecord[] = [];
   const ids = new Set<string>();
   for (const name of members.keys()) {
-    if (name === 'manifest.json') continue;
+    if (!name.startsWith('records/')) continue;
     const kind = name.slice('records/'.length, -'.json'.length);
     if (!(RECORD_KINDS as readonly string[]).includes(kind)) {
       say('UNKNOWN_KIND', name, `there is no record kind "${kind}"`, kind, `Kinds are ${RECORD_KINDS.join(', ')}.`);
@@ -152,7 +203,7 @@ function readRecords(
       return records;
     }
     for (const [i, item] of list.entries()) {
-      const parsed = parseRecord(upgraded(item, version), `${name}.${i}`);
+      const parsed = parseRecord(upgraded(item, version, { keep }), `${name}.${i}`);
       if ('faults' in parsed) {
         for (const fault of parsed.faults) if (faults.length < ARCHIVE_LIMITS.faults) faults.push(fault);
       } else if (parsed.record.kind !== kind)

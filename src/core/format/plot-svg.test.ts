@@ -16,7 +16,7 @@ const print: PlotPrint = {
   sheet: 'A4',
   scale: 100,
   labels: ['number', 'address'],
-  pictures: true,
+  pictures: new Map(),
   areas: true,
   date: '2026-01-02',
 };

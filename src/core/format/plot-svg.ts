@@ -6,6 +6,7 @@ import { lengthText } from '../plot/lengths.ts';
 import { bounds, PAPER_AXES, toPaper, type Point } from '../plot/paper.ts';
 import { symbolPath } from '../plot/symbols.ts';
 import type { FixtureKind } from '../records/profile.ts';
+import type { BlobHash } from '../records/blob.ts';
 import type { PlotSide } from '../records/picture.ts';
 
 /** Sheets in millimetres, lying. */
@@ -18,7 +19,8 @@ export interface PlotPrint {
   /** 1 : n; null for the largest that fits. */
   readonly scale: number | null;
   readonly labels: readonly ('number' | 'name' | 'address')[];
-  readonly pictures: boolean;
+  /** Pictures that lie under it, as data addresses by their hash: a page of SVG stands alone. */
+  readonly pictures: ReadonlyMap<BlobHash, string>;
   readonly areas: boolean;
   /** Written in the title block. */
   readonly date: string;
@@ -84,7 +86,7 @@ export function plotSvg(document: Document, print: PlotPrint): string {
   const [a, b] = [at({ x: corners[0].x, y: corners[1].y }), at({ x: corners[1].x, y: corners[0].y })];
   const parts = [
     `<rect x="${a.x}" y="${a.y}" width="${mm(b.x - a.x)}" height="${mm(b.y - a.y)}" class="room"/>`,
-    ...(print.pictures ? backdrops(document, print.side, at, perMetre) : []),
+    ...backdrops(document, print, at, perMetre),
     ...(print.areas && print.side === 'plan' ? areas(document, at) : []),
     ...bodies.map((body) => unitSvg(document, print, body, at, perMetre)),
   ];
@@ -104,14 +106,15 @@ export function plotSvg(document: Document, print: PlotPrint): string {
 
 type At = (p: Point) => Point;
 
-function backdrops(document: Document, side: PlotSide, at: At, perMetre: number): string[] {
+function backdrops(document: Document, { side, pictures }: PlotPrint, at: At, perMetre: number): string[] {
   return recordsOf(document, 'backdrop').flatMap((b) => {
     const picture = getRecord(document, 'picture', b.pictureId);
-    if (!picture || b.side !== side || b.hidden) return [];
+    const address = picture && pictures.get(picture.blob);
+    if (!address || b.side !== side || b.hidden) return [];
     const [w, h] = [b.widthM * perMetre, (b.widthM * perMetre * picture.heightPx) / picture.widthPx];
     const c = at(b);
     return [
-      `<image href="${picture.data}" x="${mm(c.x - w / 2)}" y="${mm(c.y - h / 2)}" width="${mm(w)}" height="${mm(h)}" opacity="${b.opacity}" preserveAspectRatio="none" transform="rotate(${-b.turnDeg} ${c.x} ${c.y})"/>`,
+      `<image href="${address}" x="${mm(c.x - w / 2)}" y="${mm(c.y - h / 2)}" width="${mm(w)}" height="${mm(h)}" opacity="${b.opacity}" preserveAspectRatio="none" transform="rotate(${-b.turnDeg} ${c.x} ${c.y})"/>`,
     ];
   });
 }

@@ -18,7 +18,7 @@ export type { RouteRecord } from './route.ts';
 export type { SceneRecord } from './scene.ts';
 export type { ShowRecord } from './show.ts';
 export type { UnitRecord } from './unit.ts';
-export { describe, KINDS, ownerOf, referencesOf, type AnyRecord, type RecordOf } from './kinds.ts';
+export { blobsOf, describe, KINDS, ownerOf, referencesOf, type AnyRecord, type RecordOf } from './kinds.ts';
 
 type Schemas = [z.core.$ZodTypeDiscriminable, ...z.core.$ZodTypeDiscriminable[]];
 /** Any record: the `kind` decides which schema applies. */

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { kindOf, type Id, type RecordKind } from '../ids.ts';
 import { areaSchema, type AreaRecord } from './area.ts';
+import type { BlobHash } from './blob.ts';
 import { chaseSchema, shownBy, type ChaseRecord } from './chase.ts';
 import { effectSchema, isPaletteId, type EffectRecord } from './effect.ts';
 import { groupSchema, type GroupRecord } from './group.ts';
@@ -56,6 +57,8 @@ export interface KindDescription<R> {
   readonly words: readonly [one: string, many: string];
   /** Every id it refers to. */
   readonly references: (record: R) => Iterable<Reference>;
+  /** Files it names (`blob.ts`). */
+  readonly blobs: (record: R) => readonly BlobHash[];
   /** What it cannot be without: it goes where that goes. */
   readonly owner: (record: R) => Id | null;
   /** Lists (by key path) that are merged item by item instead of as a whole. */
@@ -67,6 +70,7 @@ export interface KindDescription<R> {
 
 const none = (): Iterable<Reference> => [];
 const alone = (): null => null;
+const noBlobs = (): readonly BlobHash[] => [];
 
 /** One entry for each kind: whoever adds one says all of it. */
 export const KINDS = {
@@ -74,6 +78,7 @@ export const KINDS = {
     schema: showSchema,
     words: ['show', 'shows'],
     references: none,
+    blobs: noBlobs,
     owner: alone,
     lists: { favourites: null, recent: null, tags: 'key', views: 'key' },
     madeOf: 'ways',
@@ -94,6 +99,7 @@ export const KINDS = {
     schema: profileSchema,
     words: ['profile', 'profiles'],
     references: none,
+    blobs: noBlobs,
     owner: alone,
     lists: { channels: 'key', modes: 'key' },
     madeOf: 'both',
@@ -116,6 +122,7 @@ export const KINDS = {
     *references({ parentId }) {
       if (parentId) yield ['parentId', parentId];
     },
+    blobs: noBlobs,
     owner: alone,
     lists: {},
     madeOf: 'both',
@@ -130,6 +137,7 @@ export const KINDS = {
       if (relation && 'twinOf' in relation) yield ['relation.twinOf', relation.twinOf];
       else if (relation) yield ['relation.after', relation.after];
     },
+    blobs: noBlobs,
     owner: ({ profileId }) => profileId,
     lists: {},
     madeOf: 'both',
@@ -141,6 +149,7 @@ export const KINDS = {
     *references({ unitId }) {
       yield ['unitId', unitId];
     },
+    blobs: noBlobs,
     owner: ({ unitId }) => unitId,
     lists: {},
     madeOf: 'both',
@@ -154,6 +163,7 @@ export const KINDS = {
       if (rule?.profileId) yield ['rule.profileId', rule.profileId];
       if (rule?.areaId) yield ['rule.areaId', rule.areaId];
     },
+    blobs: noBlobs,
     owner: alone,
     lists: { unitIds: null },
     madeOf: 'both',
@@ -165,6 +175,7 @@ export const KINDS = {
     *references({ lamps }) {
       for (const [i, lamp] of lamps.entries()) if (lamp.unitId) yield [`lamps.${i}.unitId`, lamp.unitId];
     },
+    blobs: noBlobs,
     owner: alone,
     lists: { destinations: null, lamps: 'lampId' },
     madeOf: 'ways',
@@ -177,6 +188,7 @@ export const KINDS = {
       yield* listed('unitIds', unitIds);
       if (outputId) yield ['outputId', outputId];
     },
+    blobs: noBlobs,
     owner: alone,
     lists: { unitIds: null },
     // Groups may take their units in cable order.
@@ -203,6 +215,7 @@ export const KINDS = {
     *references({ outputId }) {
       yield ['outputId', outputId];
     },
+    blobs: noBlobs,
     owner: ({ outputId }) => outputId,
     lists: {},
     madeOf: 'rig',
@@ -212,6 +225,7 @@ export const KINDS = {
     schema: pictureRecordSchema,
     words: ['picture', 'pictures'],
     references: none,
+    blobs: ({ blob }) => [blob],
     owner: alone,
     lists: {},
     madeOf: 'nothing',
@@ -224,6 +238,7 @@ export const KINDS = {
       for (const id of Object.keys(profiles)) yield [`profiles.${id}`, id as Id];
       for (const id of Object.keys(units)) yield [`units.${id}`, id as Id];
     },
+    blobs: noBlobs,
     owner: alone,
     lists: { tags: null },
     madeOf: 'program',
@@ -236,6 +251,7 @@ export const KINDS = {
       yield* playableReferences(scene);
       yield* valueReferences('values', scene.values);
     },
+    blobs: noBlobs,
     owner: alone,
     lists: { tags: null },
     madeOf: 'program',
@@ -252,6 +268,7 @@ export const KINDS = {
           for (const [j, colour] of part.colours.entries())
             if (isPaletteId(colour)) yield [`parts.${i}.colours.${j}`, colour];
     },
+    blobs: noBlobs,
     owner: alone,
     lists: { tags: null, on: null },
     madeOf: 'program',
@@ -268,6 +285,7 @@ export const KINDS = {
         if (step.values) yield* valueReferences(`steps.${i}.values`, step.values);
       }
     },
+    blobs: noBlobs,
     owner: alone,
     lists: { tags: null },
     madeOf: 'program',
@@ -282,6 +300,7 @@ export const KINDS = {
         if (does.do === 'unit') yield [`controls.${i}.does.unitId`, does.unitId];
       }
     },
+    blobs: noBlobs,
     owner: alone,
     lists: {},
     madeOf: 'ways',
@@ -293,6 +312,7 @@ export const KINDS = {
     *references({ pictureId }) {
       yield ['pictureId', pictureId];
     },
+    blobs: noBlobs,
     owner: ({ pictureId }) => pictureId,
     lists: {},
     madeOf: 'nothing',
@@ -309,6 +329,9 @@ export const referencesOf = (record: AnyRecord): Iterable<Reference> => describe
 
 /** What a record cannot be without. */
 export const ownerOf = (record: AnyRecord): Id | null => describe(record.kind).owner(record);
+
+/** The files a record names. */
+export const blobsOf = (record: AnyRecord): readonly BlobHash[] => describe(record.kind).blobs(record);
 
 function* listed(path: string, ids: readonly Id[]): Iterable<Reference> {
   for (const [i, id] of ids.entries()) yield [`${path}.${i}`, id];

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
+import { BLOB_LIMITS, BLOB_TYPES, blobHashSchema } from './blob.ts';
 import { metresSchema, nameSchema } from './common.ts';
 
 /** Longest side of a picture that is kept, pixels: what is larger is made smaller when it is brought in. */
@@ -7,7 +8,7 @@ export const PICTURE_SIDE = 4096;
 
 /**
  * A picture to draw over: a photo of the house, a floor plan. What is kept was drawn anew by the browser that brought
- * it in; nothing else of the file is left. It never changes, so that moving it about (`backdrop`) costs nothing.
+ * it in; nothing else of the file is left. `blob` names the file itself (`blob.ts`), which has `bytes` bytes.
  */
 export const pictureRecordSchema = z.strictObject({
   kind: z.literal('picture'),
@@ -15,13 +16,12 @@ export const pictureRecordSchema = z.strictObject({
   name: nameSchema,
   widthPx: z.int().min(1).max(PICTURE_SIDE),
   heightPx: z.int().min(1).max(PICTURE_SIDE),
-  data: z
-    .string()
-    .max(3_000_000, 'a picture must be smaller than 2 MB')
-    .regex(
-      /^data:image\/(png;base64,iVBORw0KGgo|jpeg;base64,\/9j\/|webp;base64,UklGR)[A-Za-z0-9+/]+={0,2}$/,
-      'must be a PNG, JPEG or WebP picture',
-    ),
+  type: z.enum(BLOB_TYPES),
+  bytes: z
+    .int()
+    .min(1)
+    .max(Math.max(...Object.values(BLOB_LIMITS))),
+  blob: blobHashSchema,
 });
 export type PictureRecord = z.infer<typeof pictureRecordSchema>;
 

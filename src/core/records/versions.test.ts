@@ -18,20 +18,20 @@ const unit = { kind: 'unit', id: 'unit:a', number: 1, name: 'A', profileId: 'pro
 
 describe('records of earlier versions', () => {
   test('go through each step from their own version on, kind by kind', () => {
-    const { records, faults } = readStored([{ ...unit, place: '3.17' }], 1, steps);
+    const { records, faults } = readStored([{ ...unit, place: '3.17' }], 1, { steps });
     assert.deepEqual(faults, []);
     assert.deepEqual(records, [
       make('unit', { ...unit, patch: { universe: 3, address: 17 }, notes: 'was here' } as never),
     ]);
-    assert.deepEqual(readStored([{ ...unit, patch: { universe: 3, address: 17 } }], 2, steps).records, records);
+    assert.deepEqual(readStored([{ ...unit, patch: { universe: 3, address: 17 } }], 2, { steps }).records, records);
     const now = { ...unit, patch: null };
-    assert.equal(upgraded(now, 3, steps), now);
+    assert.equal(upgraded(now, 3, { steps }), now);
   });
   test('that cannot be read are named with their id, and take nobody along', () => {
     const { records, faults } = readStored(
       [{ ...unit, place: '0.600' }, { kind: 'dream' }, null, { ...unit, place: '1.1' }],
       1,
-      steps,
+      { steps },
     );
     assert.equal(records.length, 1);
     assert.deepEqual(
@@ -41,7 +41,7 @@ describe('records of earlier versions', () => {
   });
   test('of a version that is not known are refused with what to do', () => {
     for (const version of [0, 4, 1.5, NaN]) {
-      const { records, faults } = readStored([unit], version, steps);
+      const { records, faults } = readStored([unit], version, { steps });
       assert.deepEqual([records, faults.map((f) => f.code)], [[], ['RECORDS_VERSION']]);
     }
     assert.match(readStored([], RECORDS_VERSION + 1).faults[0]!.remedy, /newer Amber Kite/);

@@ -1,19 +1,35 @@
 import { FaultError, faultsFromZod, type Fault } from '../faults.ts';
 import type { RecordKind } from '../ids.ts';
+import { fromDataAddress, hashOf, type BlobFile } from './blob.ts';
 import { recordSchema, type AnyRecord } from './index.ts';
 
 /** A record as it was stored, which may be of an earlier version. */
 type Raw = Readonly<Record<string, unknown>>;
+/** Takes what was in a record and is a file of its own now. */
+export type KeepBlob = (blob: BlobFile) => void;
 /** What brings records of one version to the next, by kind. Fields that are new with a default need nothing here. */
-export type Step = { readonly [K in RecordKind]?: (raw: Raw) => Raw };
+export type Step = { readonly [K in RecordKind]?: (raw: Raw, keep: KeepBlob) => Raw };
+
+/** Pictures stood in their records, as data addresses. */
+const withoutPictureData: Step = {
+  picture: ({ data, ...raw }, keep) => {
+    const picture = typeof data === 'string' ? fromDataAddress(data) : null;
+    // What is no picture stays, so that it is named.
+    if (!picture) return data === undefined ? raw : { ...raw, data };
+    const blob = { hash: hashOf(picture.bytes), bytes: picture.bytes };
+    keep(blob);
+    return { ...raw, type: picture.type, bytes: blob.bytes.length, blob: blob.hash };
+  },
+};
 
 /**
  * STEPS[n] brings records of version n + 1 to version n + 2. Version 1 knew no areas, lines, relations, tags or ticks;
  * version 2 no cables, no inputs and no outputs but sACN and Art-Net; version 3 no props, parts, outlines of areas and
  * pictures; version 4 no effects, palettes and steps but of scenes; version 5 no second port of USB interfaces, names of
- * slots, luminous flux and first papers: all of that is filled in by the defaults of the schemas.
+ * slots, luminous flux and first papers: all of that is filled in by the defaults of the schemas. Version 6 had pictures
+ * in their records.
  */
-export const STEPS: readonly Step[] = [{}, {}, {}, {}, {}];
+export const STEPS: readonly Step[] = [{}, {}, {}, {}, {}, withoutPictureData];
 
 /** The version of what records look like now: of archives, rows, history, live state, clips and kept files alike. */
 export const RECORDS_VERSION = STEPS.length + 1;
@@ -33,11 +49,19 @@ export const versionFault = (path: string, version: unknown): Fault => ({
       : `Versions 1 to ${RECORDS_VERSION} exist.`,
 });
 
+/** How stored records are read. */
+export interface Reading {
+  /** Takes files that stood in records; where nobody takes them they are gone. */
+  readonly keep?: KeepBlob;
+  readonly steps?: readonly Step[];
+}
+const nobody: KeepBlob = () => undefined;
+
 /** A stored record brought to the version of now, not parsed yet. What is no object stays as it is. */
-export function upgraded(raw: unknown, version: number, steps: readonly Step[] = STEPS): unknown {
+export function upgraded(raw: unknown, version: number, { keep = nobody, steps = STEPS }: Reading = {}): unknown {
   if (typeof raw !== 'object' || raw === null) return raw;
   let record = raw as Raw;
-  for (const step of steps.slice(version - 1)) record = step[record['kind'] as RecordKind]?.(record) ?? record;
+  for (const step of steps.slice(version - 1)) record = step[record['kind'] as RecordKind]?.(record, keep) ?? record;
   return record;
 }
 
@@ -45,14 +69,14 @@ export function upgraded(raw: unknown, version: number, steps: readonly Step[] =
 export function readStored(
   list: readonly unknown[],
   version: number,
-  steps: readonly Step[] = STEPS,
+  reading: Reading = {},
 ): { records: AnyRecord[]; faults: Fault[] } {
-  if (!Number.isInteger(version) || version < 1 || version > steps.length + 1)
+  if (!Number.isInteger(version) || version < 1 || version > (reading.steps ?? STEPS).length + 1)
     return { records: [], faults: [versionFault('records', version)] };
   const records: AnyRecord[] = [];
   const faults: Fault[] = [];
   for (const [i, item] of list.entries()) {
-    const raw = upgraded(item, version, steps);
+    const raw = upgraded(item, version, reading);
     const parsed = recordSchema.safeParse(raw);
     if (parsed.success) records.push(parsed.data);
     else faults.push(...faultsFromZod(parsed.error, raw, String((raw as Raw | null)?.['id'] ?? i)));
@@ -61,9 +85,9 @@ export function readStored(
 }
 
 /** Records of a version, all of them sound. Those of now were checked when they were written. Throws FaultError. */
-export function trustStored(list: readonly unknown[], version: number): readonly AnyRecord[] {
+export function trustStored(list: readonly unknown[], version: number, reading: Reading = {}): readonly AnyRecord[] {
   if (version === RECORDS_VERSION) return list as readonly AnyRecord[];
-  const { records, faults } = readStored(list, version);
+  const { records, faults } = readStored(list, version, reading);
   if (faults.length > 0) throw new FaultError(faults);
   return records;
 }

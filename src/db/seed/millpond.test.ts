@@ -10,7 +10,7 @@ import { builtInProfiles } from '../../core/profile/library.ts';
 import { layoutOfUnit } from '../../core/patch/of-document.ts';
 import { readDrawnGrid } from '../../core/records/grid.ts';
 import { slotsAt } from '../../../tests/support/rig.ts';
-import { millpondWalk } from './millpond.ts';
+import { millpondFiles, millpondWalk } from './millpond.ts';
 import { kiteGrid, pixelCount } from './millpond-rig.ts';
 
 const records = millpondWalk(builtInProfiles(), standinAddresses('/somewhere'));
@@ -24,7 +24,10 @@ describe('the lantern walk', () => {
       preflight(document).map((f) => [f.code, f.title]),
       [],
     );
-    assert.deepEqual(readArchive(writeArchive(records)).faults, []);
+    assert.deepEqual(
+      readArchive(writeArchive(records, new Map(millpondFiles().map(({ hash, bytes }) => [hash, bytes])))).faults,
+      [],
+    );
   });
   test('is as large as it should be', () => {
     const universes = new Set(recordsOf(document, 'route').map((r) => r.universe));

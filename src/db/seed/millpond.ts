@@ -1,9 +1,9 @@
 import type { TargetId } from '../../core/show/index.ts';
-import { toBase64 } from '../../core/base64.ts';
 import { fromHex } from '../../core/colour/convert.ts';
 import { documentOf } from '../../core/document/change.ts';
 import type { LitId, UnitId } from '../../core/ids.ts';
 import { patchedUnit } from '../../core/patch/of-document.ts';
+import { hashOf, type BlobFile } from '../../core/records/blob.ts';
 import { make, type AnyRecord, type UnitRecord } from '../../core/records/index.ts';
 import { propSchema } from '../../core/records/prop.ts';
 import type { UnitValues } from '../../core/records/scene.ts';
@@ -143,11 +143,13 @@ const AREAS = [
   make('area', { id: 'area:gate', number: 4, name: 'Gate', outline: box(-29, -20, -21, -11) }),
 ];
 
+const [PLAN_WIDTH, PLAN_HEIGHT] = [600, 440];
+
 /** A made-up plan of the ground to draw over. */
-function groundPlan(): AnyRecord[] {
-  const [width, height] = [600, 440];
+function groundPlan(): BlobFile {
+  const [width, height] = [PLAN_WIDTH, PLAN_HEIGHT];
   const path = [...PATH];
-  const png = drawPng(width, height, (px, py) => {
+  const bytes = drawPng(width, height, (px, py) => {
     const x = (px / width - 0.5) * GROUND.widthM;
     const y = (0.5 - py / height) * GROUND.depthM;
     if (x > -13 && x < 13 && y > 17 && y < 21) return (px + py) % 9 < 1 ? [70, 62, 58] : [58, 51, 48];
@@ -156,13 +158,23 @@ function groundPlan(): AnyRecord[] {
     if (nearPath(path, x, y) < 0.9) return [66, 60, 50];
     return (px * 7 + py * 13) % 23 < 1 ? [34, 46, 36] : [28, 38, 32];
   });
+  return { hash: hashOf(bytes), bytes };
+}
+
+/** The files that the show names. */
+export const millpondFiles = (): readonly BlobFile[] => [groundPlan()];
+
+function groundPicture(): AnyRecord[] {
+  const { hash, bytes } = groundPlan();
   return [
     make('picture', {
       id: 'picture:ground',
       name: 'Ground plan',
-      widthPx: width,
-      heightPx: height,
-      data: `data:image/png;base64,${toBase64(png)}`,
+      widthPx: PLAN_WIDTH,
+      heightPx: PLAN_HEIGHT,
+      type: 'image/png',
+      bytes: bytes.length,
+      blob: hash,
     }),
     make('backdrop', {
       id: 'backdrop:ground',
@@ -340,6 +352,6 @@ export function millpondWalk(profiles: readonly AnyRecord[], addresses: StandinA
       }),
     ),
     ...EFFECTS,
-    ...groundPlan(),
+    ...groundPicture(),
   ];
 }

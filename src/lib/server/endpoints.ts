@@ -3,6 +3,7 @@ import { idSchema } from '../../core/ids.ts';
 import { changeSetSchema, labelSchema } from '../../core/protocol/live.ts';
 import { networkAskSchema } from '../../core/protocol/network.ts';
 import { standinOrderSchema, standinReportSchema } from '../../core/protocol/standin.ts';
+import { blobHashSchema } from '../../core/records/blob.ts';
 import { nameSchema } from '../../core/records/common.ts';
 import { PROTOCOLS } from '../../core/records/output.ts';
 import { recordSchema } from '../../core/records/index.ts';
@@ -11,6 +12,8 @@ import { faultSchema, type Endpoint } from './api.ts';
 
 /** Every server route: what it takes and what it gives. `/api/openapi.json` is made from this list. */
 const showId = { id: idSchema('show') };
+const blobHash = { hash: blobHashSchema };
+const receivedAnswer = z.object({ received: z.int(), whole: z.boolean() });
 const showLine = z.object({
   id: z.string(),
   name: z.string(),
@@ -134,7 +137,7 @@ export const ENDPOINTS = {
   history: {
     method: 'GET',
     path: '/api/shows/{id}/history',
-    summary: 'The newest 100 lines of a show’s history, newest first.',
+    summary: 'The newest 100 lines of a show’s history, newest first, and how much there is of it.',
     params: showId,
     answer: z.object({
       lines: z.array(
@@ -145,8 +148,10 @@ export const ENDPOINTS = {
           action: z.enum(['edit', 'undo', 'redo']),
           target: z.int().nullable(),
           label: z.string(),
+          kept: z.boolean(),
         }),
       ),
+      size: z.object({ lines: z.int(), kept: z.int(), bytes: z.int() }),
     }),
   },
   change: {
@@ -175,6 +180,30 @@ export const ENDPOINTS = {
     summary: 'Does again what scripts took back last.',
     params: showId,
     answer: applied.extend({ label: z.string() }),
+  },
+  readBlob: {
+    method: 'GET',
+    path: '/api/blobs/{hash}',
+    summary: 'A file that records name by its SHA-256. It never changes; ranges (RFC 9110) are served.',
+    params: blobHash,
+    file: 'answer',
+    answer: z.unknown(),
+  },
+  receivedBlob: {
+    method: 'GET',
+    path: '/api/blobs/{hash}/received',
+    summary: 'How many bytes of a file are here: its sender goes on from there.',
+    params: blobHash,
+    answer: receivedAnswer,
+  },
+  putBlob: {
+    method: 'PUT',
+    path: '/api/blobs/{hash}',
+    summary:
+      'Brings a file in, whole or in stretches (Content-Range). What has come stays when the sender breaks off; it counts once its SHA-256 is right.',
+    params: blobHash,
+    file: 'body',
+    answer: receivedAnswer,
   },
   live: {
     method: 'GET',

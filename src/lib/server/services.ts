@@ -8,15 +8,9 @@ import type { StandinOrder, StandinReport } from '../../core/protocol/standin.ts
 import { make, type AnyRecord } from '../../core/records/index.ts';
 import type { LiveCommand } from '../../core/show/index.ts';
 import { connect, type Connection } from '../../db/connect.ts';
-import {
-  createShow,
-  deleteShow,
-  listShows,
-  openShowId,
-  recentHistory,
-  setOpenShow,
-  type ShowLine,
-} from '../../db/store.ts';
+import { createShow, deleteShow, listShows, openShowId, setOpenShow, type ShowLine } from '../../db/store.ts';
+import { historySize, recentHistory, thinHistory, type HistoryLine, type HistorySize } from '../../db/history.ts';
+import { Files } from './files.ts';
 import { EngineLink } from './engine-link.ts';
 import { LiveHub, type PageOf } from './live-hub.ts';
 import { ShowService, type Applied } from './show-service.ts';
@@ -36,6 +30,8 @@ export interface ServiceOptions {
 }
 
 const LOOK_MS = 2000;
+/** How often what nobody needs any more is let go of. */
+const TIDY_MS = 6 * 3600 * 1000;
 const SYSTEM_MS = 400;
 
 /** Everything the web process does, behind the pages, the routes and the WebSocket. One instance a process. */
@@ -46,11 +42,13 @@ export class Services {
   readonly standins: StandinLink | null;
   readonly hub: LiveHub;
   readonly shows: ShowService;
+  readonly files: Files;
   #systemSentAt = 0;
   #databaseUp = true;
   #disk: SystemState['disk'] = null;
   #openId: ShowId | null = null;
   readonly #timer: NodeJS.Timeout;
+  readonly #tidyTimer: NodeJS.Timeout;
   readonly #pages: string | null;
 
   constructor(options: ServiceOptions) {
@@ -59,6 +57,7 @@ export class Services {
     this.#connection = connect(options.databaseUrl, (error) =>
       options.log.warn({ err: error }, 'database connection lost'),
     );
+    this.files = new Files(options.dataDir, this.#connection.db);
     this.shows = new ShowService(this.#connection.db, (showId, applied) => this.#announce(showId, applied));
     this.hub = new LiveHub({
       welcome: (client) => this.#welcome(client),
@@ -87,6 +86,18 @@ export class Services {
       options.standinPort === null ? null : new StandinLink(options.standinPort, () => this.#sendSystem());
     this.#timer = setInterval(() => void this.#look(options.dataDir), LOOK_MS);
     void this.#look(options.dataDir);
+    this.#tidyTimer = setInterval(() => void this.#tidy(), TIDY_MS);
+    void this.#tidy();
+  }
+
+  /** Lets go of what old edits changed, and of files that nobody has used for long. */
+  async #tidy(): Promise<void> {
+    try {
+      await thinHistory(this.#connection.db);
+      await this.files.tidy(Date.now());
+    } catch (error) {
+      this.log.warn({ err: error }, 'what is no longer needed could not be taken away; it is tried again later');
+    }
   }
 
   /** Looks whether the database answers and there is room to save. */
@@ -142,9 +153,9 @@ export class Services {
   }
 
   /** Without a wait of its own, so that changes are told in the order they were made. */
-  #announce(showId: ShowId, { entry, history, overwrote, origin }: Applied): void {
+  #announce(showId: ShowId, { entry, change, history, overwrote, origin }: Applied): void {
     if (this.#openId !== showId) return;
-    const { revision, forward: change, author, action, label } = entry;
+    const { revision, author, action, label } = entry;
     this.hub.broadcast({ type: 'change', revision, change, author, origin, action, label, history });
     const told = new Map<string, string[]>();
     for (const { field, author: earlier } of overwrote)
@@ -178,8 +189,9 @@ export class Services {
 
   /** Imports an archive. Where the same show is here already it comes in as a copy with an id of its own. */
   async importShow(file: Uint8Array): Promise<{ showId: ShowId; copy: boolean }> {
-    const { records, faults } = readArchive(file);
+    const { records, blobs, faults } = readArchive(file);
     if (faults.length > 0) throw new FaultError(faults);
+    for (const [hash, bytes] of blobs) await this.files.add({ hash, bytes });
     const show = records.find((r) => r.kind === 'show')!;
     const taken = (await this.listShows()).some((line) => line.id === show.id);
     const { showId } = makeSpareIds();
@@ -190,7 +202,8 @@ export class Services {
   }
 
   async exportShow(showId: ShowId): Promise<Uint8Array> {
-    return writeArchive([...(await this.shows.get(showId)).document.values()]);
+    const records = [...(await this.shows.get(showId)).document.values()];
+    return writeArchive(records, await this.files.of(records));
   }
 
   async deleteShow(showId: ShowId): Promise<void> {
@@ -207,8 +220,10 @@ export class Services {
     this.shows.forget(showId);
   }
 
-  history(showId: ShowId, limit: number): ReturnType<typeof recentHistory> {
-    return recentHistory(this.#connection.db, showId, limit);
+  async history(showId: ShowId, limit: number): Promise<{ lines: HistoryLine[]; size: HistorySize }> {
+    const { db } = this.#connection;
+    const [lines, size] = await Promise.all([recentHistory(db, showId, limit), historySize(db, showId)]);
+    return { lines, size };
   }
 
   command(command: LiveCommand): Promise<Fault | null> {
@@ -228,6 +243,7 @@ export class Services {
 
   async close(): Promise<void> {
     clearInterval(this.#timer);
+    clearInterval(this.#tidyTimer);
     this.hub.close();
     this.engine.close();
     this.standins?.close();

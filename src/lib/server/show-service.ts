@@ -7,23 +7,24 @@ import {
   type Document,
 } from '../../core/document/change.ts';
 import { mergeRecord } from '../../core/document/merge.ts';
+import { rewound } from '../../core/document/difference.ts';
 import { changeFaults } from '../../core/rules/faults.ts';
 import { turnedBack, type Later } from '../../core/document/turn-back.ts';
 import { UndoLog } from '../../core/document/undo.ts';
 import { FaultError, type Fault } from '../../core/faults.ts';
-import type { Id, ShowId } from '../../core/ids.ts';
+import type { ShowId } from '../../core/ids.ts';
 import type { UndoInfo } from '../../core/protocol/live.ts';
 import { parseRecord, type AnyRecord } from '../../core/records/index.ts';
 import type { Database } from '../../db/connect.ts';
 import {
-  changeAt,
   changesSince,
   commitChange,
+  HistoryGone,
   historyMarks,
-  loadShow,
   StaleRevision,
   type HistoryEntry,
-} from '../../db/store.ts';
+} from '../../db/history.ts';
+import { loadShow } from '../../db/store.ts';
 
 /** A show that is held in memory, with what is needed to undo. */
 interface Held {
@@ -47,6 +48,8 @@ export interface Edit {
 
 export interface Applied {
   readonly entry: HistoryEntry;
+  /** What it changed, as whole records. */
+  readonly change: ChangeSet;
   /** What its author can undo and redo now. */
   readonly history: UndoInfo;
   /** The page it came from; null for a script. */
@@ -68,12 +71,7 @@ const nothingTo = (what: 'undo' | 'redo'): Fault => ({
 });
 
 /** Why something is not taken back: it would take somebody's later edit with it. */
-function changedSince(
-  document: Document,
-  { label }: HistoryEntry,
-  action: 'undo' | 'redo',
-  later: readonly Later[],
-): Fault {
+function changedSince(document: Document, label: string, action: 'undo' | 'redo', later: readonly Later[]): Fault {
   const [first] = later;
   const record = document.get(first!.id);
   const name = record && 'name' in record ? `“${record.name}”` : first!.id;
@@ -91,6 +89,14 @@ function changedSince(
     remedy: 'Change it by hand, or take the later edit back first: Keep shows who made it.',
   };
 }
+
+const historyGone = (revision: number): Fault => ({
+  code: 'HISTORY_GONE',
+  path: 'history',
+  message: `what edit ${revision} changed is no longer kept`,
+  received: revision,
+  remedy: 'It was made long ago: change it by hand.',
+});
 
 const stale = (received: number, message: string): Fault => ({
   code: 'STALE_REVISION',
@@ -175,17 +181,23 @@ export class ShowService {
     return this.#inOrder(showId, async () => {
       const start = this.#held.get(showId) ?? (await this.#load(showId));
       const target = revision ?? start.undo.of(by.author)[action].at(-1);
-      const entry = target === undefined ? null : await changeAt(this.#db, showId, target);
-      if (target === undefined || !entry) throw new FaultError(nothingTo(action));
-      const { forward, reverse } = entry;
-      return this.#commit(showId, { action, target, label: entry.label, ...by }, ({ document }) => {
+      const mark = target === undefined ? undefined : start.labels.get(target);
+      if (target === undefined || mark === undefined) throw new FaultError(nothingTo(action));
+      return this.#commit(showId, { action, target, label: mark, ...by }, async ({ document }) => {
+        const since = await this.#since(showId, target - 1);
+        const sides = sidesOf(document, since);
         const { change, later } = turnedBack(
           document,
-          action === 'undo' ? forward : reverse,
-          action === 'undo' ? reverse : forward,
+          action === 'undo' ? sides.after : sides.before,
+          action === 'undo' ? sides.before : sides.after,
         );
-        if (later.length > 0) throw new FaultError(changedSince(document, entry, action, later));
-        return Promise.resolve({ change: effective(document, change), overwrote: [] });
+        if (later.length > 0) throw new FaultError(changedSince(document, mark, action, later));
+        const faults = change.put.flatMap((record) => {
+          const parsed = parseRecord(record, record.id);
+          return 'faults' in parsed ? parsed.faults : [];
+        });
+        if (faults.length > 0) throw new FaultError(faults);
+        return { change: effective(document, change), overwrote: [] };
       });
     });
   }
@@ -217,7 +229,7 @@ export class ShowService {
         held.revision = entry.revision;
         held.undo.take(entry);
         held.labels.set(entry.revision, label);
-        const applied = { entry, history: infoOf(held, author), overwrote, origin: origin ?? null };
+        const applied = { entry, change, history: infoOf(held, author), overwrote, origin: origin ?? null };
         this.#onChange(showId, applied);
         return applied;
       } catch (error) {
@@ -226,6 +238,16 @@ export class ShowService {
         if (attempt >= ATTEMPTS)
           throw new FaultError(stale(error.expected, `the show is at revision ${error.found} and keeps changing`));
       }
+    }
+  }
+
+  /** Edits after a revision, oldest first. Throws FaultError where they are no longer kept. */
+  async #since(showId: ShowId, revision: number): Promise<HistoryEntry[]> {
+    try {
+      return await changesSince(this.#db, showId, revision);
+    } catch (error) {
+      if (error instanceof HistoryGone) throw new FaultError(historyGone(error.revision));
+      throw error;
     }
   }
 
@@ -245,16 +267,21 @@ export class ShowService {
         remedy: 'Load the show again.',
       });
     if (base === held.revision) return { change: effective(held.document, edit.change), overwrote: [] };
-    const since = await changesSince(this.#db, showId, base);
+    const since = await this.#since(showId, base);
     if (since.length !== held.revision - base)
       throw new FaultError(stale(base, `revision ${base} is too old to merge with ${held.revision}`));
+    const old = rewound(
+      held.document,
+      edit.change.put.map((r) => r.id),
+      since.map((entry) => entry.difference).reverse(),
+    );
     const put: AnyRecord[] = [];
     const overwrote: { field: string; author: string }[] = [];
     for (const record of edit.change.put) {
-      const touching = since.filter((e) => touches(e.forward, record.id));
-      const before = touching[0]?.reverse.put.find((r) => r.id === record.id);
+      const touching = since.filter(({ difference }) => difference.some(({ id }) => id === record.id));
+      const before = old.get(record.id);
       const current = held.document.get(record.id);
-      if (!before || !current) {
+      if (touching.length === 0 || !before || !current) {
         put.push(record);
         continue;
       }
@@ -268,8 +295,20 @@ export class ShowService {
   }
 }
 
-const touches = (change: ChangeSet, id: Id): boolean =>
-  change.put.some((r) => r.id === id) || change.remove.includes(id);
+/** Both sides of the first of some edits, from the show as it is after the last of them. */
+function sidesOf(
+  document: Document,
+  [target, ...later]: readonly HistoryEntry[],
+): { before: ChangeSet; after: ChangeSet } {
+  const ids = target!.difference.map(({ id }) => id);
+  const after = rewound(document, ids, later.map((entry) => entry.difference).reverse());
+  const before = rewound(after, ids, [target!.difference]);
+  const side = (records: Document): ChangeSet => ({
+    put: [...records.values()],
+    remove: ids.filter((id) => !records.has(id)),
+  });
+  return { before: side(before), after: side(after) };
+}
 
 function infoOf({ labels, undo }: Held, author: string): UndoInfo {
   const label = (revision: number | undefined): string | null =>

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { faultsFromZod, type Fault } from '../../faults.ts';
-import { readStored } from '../../records/versions.ts';
+import { readStored, type Reading } from '../../records/versions.ts';
 import { initialLive, liveStateSchema, type LiveState } from './state.ts';
 
 /** What can be read of a stored live state, and the faults of what cannot. */
@@ -16,9 +16,9 @@ const isRaw = (value: unknown): value is Raw => typeof value === 'object' && val
  * A live state of any version. What is not sound is left out by itself, and told: a play that cannot be read takes
  * nothing else along. `records` is the version of the records it holds.
  */
-export function readStoredState(raw: unknown, records: number, nowMs: number): StoredState {
+export function readStoredState(raw: unknown, records: number, nowMs: number, reading: Reading = {}): StoredState {
   const given = isRaw(raw) ? raw : {};
-  const held = readStored(Array.isArray(given['held']) ? given['held'] : [], records);
+  const held = readStored(Array.isArray(given['held']) ? given['held'] : [], records, reading);
   const whole = liveStateSchema.safeParse({ ...given, held: held.records });
   if (whole.success && isRaw(raw)) return { state: whole.data, faults: held.faults };
   const faults = [...held.faults];

@@ -2,6 +2,7 @@
   import { getRecord } from '$core/document/change.ts';
   import type { PaletteRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { blobAddress } from '$lib/state/pictures/blobs.ts';
   import type { PlayableRecord } from '$lib/state/rig.svelte.ts';
   import Thumb from './Thumb.svelte';
 
@@ -20,7 +21,7 @@
 
 <span class="face" style:--tint={item.colour} style:width="{item.kind === 'palette' ? 18 : width}px">
   {#if picture}
-    <img src={picture.data} alt="" {width} {height} />
+    <img src={blobAddress(picture.blob)} alt="" {width} {height} />
   {:else if item.kind === 'palette'}
     <i></i>
   {:else}

@@ -7,7 +7,7 @@
   import type { PlayableRecord } from '$lib/state/rig.svelte.ts';
   import { nextNumber } from '$core/naming.ts';
   import { saveSeconds, saveWhole } from '$lib/state/entry.ts';
-  import { PAD_SIDE, readPicture } from '$lib/state/pictures/picture-upload.ts';
+  import { PAD_SIDE, takePicture } from '$lib/state/pictures/picture-upload.ts';
   import { plural } from '$lib/state/words.ts';
   import Copy from '@lucide/svelte/icons/copy';
   import Play from '@lucide/svelte/icons/play';
@@ -56,11 +56,11 @@
   let busy = $state(false);
   let fault = $state('');
   /** A picture from a file goes into the show, small, and onto the pad. */
-  async function takePicture(file: File): Promise<void> {
+  async function facePicture(file: File): Promise<void> {
     busy = true;
     fault = '';
     try {
-      const picture = await readPicture(file, app.newId('picture'), PAD_SIDE);
+      const picture = await takePicture(file, app.newId('picture'), PAD_SIDE);
       const record = { ...item, pictureId: picture.id } as Item;
       app.live.edit(`Picture of ${item.name}`, { put: [picture, record], remove: [] });
     } catch (error) {
@@ -151,7 +151,7 @@
       text="Picture on its pad…"
       accept="image/png,image/jpeg,image/webp,image/svg+xml"
       {busy}
-      take={(file) => void takePicture(file)}
+      take={(file) => void facePicture(file)}
     />
   </div>
   {#if fault}<p class="fault" role="alert"><Mark kind="wrong" /> {fault}</p>{/if}

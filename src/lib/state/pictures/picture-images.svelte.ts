@@ -1,6 +1,7 @@
 import { SvelteMap } from 'svelte/reactivity';
 import type { PictureId } from '$core/ids.ts';
 import type { App } from '../app.svelte.ts';
+import { blobAddress } from './blobs.ts';
 
 interface Ready {
   readonly image: HTMLImageElement | null;
@@ -22,7 +23,7 @@ export function pictureImages(app: App): { of(id: PictureId): Ready } {
       if (!asked.has(id)) {
         asked.add(id);
         const image = new Image();
-        image.src = picture.data;
+        image.src = blobAddress(picture.blob);
         void image
           .decode()
           .then(() => ready.set(id, { image, ratio: picture.heightPx / picture.widthPx }))

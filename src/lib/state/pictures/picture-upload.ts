@@ -1,5 +1,6 @@
 import { make } from '$core/records/index.ts';
 import { PICTURE_SIDE, type PictureRecord } from '$core/records/picture.ts';
+import { sendBlob } from './blobs.ts';
 import { imageSize } from '$core/format/image-size.ts';
 
 /**
@@ -15,7 +16,7 @@ const MOST_PIXELS = 80_000_000;
 const KEPT_SIDE = 2400;
 /** Longest side of a picture on a pad. */
 export const PAD_SIDE = 480;
-const KEPT_CHARACTERS = 2_900_000;
+const KEPT_BYTES = 2_000_000;
 
 const TYPES: Readonly<Record<string, string>> = {
   'image/png': 'PNG',
@@ -25,7 +26,7 @@ const TYPES: Readonly<Record<string, string>> = {
 };
 
 /** Decodes a file in an image element: an SVG there runs no scripts and loads nothing. */
-async function decoded<T>(file: Blob, use: (image: HTMLImageElement) => T): Promise<T> {
+async function decoded<T>(file: Blob, use: (image: HTMLImageElement) => T | Promise<T>): Promise<T> {
   const address = URL.createObjectURL(file);
   try {
     const image = new Image();
@@ -33,7 +34,7 @@ async function decoded<T>(file: Blob, use: (image: HTMLImageElement) => T): Prom
     await image.decode().catch(() => {
       throw new Error('The picture cannot be read; it may be broken. Save it again as PNG.');
     });
-    return use(image);
+    return await use(image);
   } finally {
     URL.revokeObjectURL(address);
   }
@@ -61,8 +62,11 @@ export async function safePicture(file: Blob): Promise<string> {
   });
 }
 
-/** A picture from a file, named after it, at most `keptSide` pixels on its longer side. Throws with what is wrong. */
-export async function readPicture(file: File, id: PictureRecord['id'], keptSide = KEPT_SIDE): Promise<PictureRecord> {
+/**
+ * A picture from a file, named after it, at most `keptSide` pixels on its longer side. Its own file is brought into the
+ * data folder before the record is made. Throws with what is wrong.
+ */
+export async function takePicture(file: File, id: PictureRecord['id'], keptSide = KEPT_SIDE): Promise<PictureRecord> {
   if (!(file.type in TYPES))
     throw new Error(`“${file.type || 'unknown'}” is not taken; give a PNG, JPEG, WebP or SVG file.`);
   if (file.size > BACKDROP_BYTES)
@@ -75,7 +79,7 @@ export async function readPicture(file: File, id: PictureRecord['id'], keptSide 
         `The picture has ${size.width} x ${size.height} pixels (${Math.round((size.width * size.height) / 1e6)} megapixels); give one below 80.`,
       );
   }
-  return decoded(file, (image) => {
+  return decoded(file, async (image) => {
     // An SVG without a size of its own is drawn large.
     const [w, h] = [image.naturalWidth || KEPT_SIDE, image.naturalHeight || KEPT_SIDE];
     const vector = file.type === 'image/svg+xml';
@@ -83,12 +87,33 @@ export async function readPicture(file: File, id: PictureRecord['id'], keptSide 
       const scale = vector ? side / Math.max(w, h) : Math.min(1, side / Math.max(w, h));
       const [canvas, g] = canvasOf(Math.max(1, Math.round(w * scale)), Math.max(1, Math.round(h * scale)));
       g.drawImage(image, 0, 0, canvas.width, canvas.height);
-      const data = canvas.toDataURL('image/webp', 0.85);
-      if (data.length <= KEPT_CHARACTERS)
-        return make('picture', { id, name: nameOf(file), widthPx: canvas.width, heightPx: canvas.height, data });
+      const drawn = await encoded(canvas);
+      if (drawn.size <= KEPT_BYTES) return kept(id, nameOf(file), canvas, drawn);
     }
     throw new Error('The picture stays too large however small it is drawn. Save it again as JPEG.');
   });
+}
+
+/** As WebP; a browser that cannot write that writes PNG. */
+const encoded = (canvas: HTMLCanvasElement): Promise<Blob> =>
+  new Promise((resolve, reject) =>
+    canvas.toBlob(
+      (drawn) => (drawn ? resolve(drawn) : reject(new Error('The browser could not draw the picture.'))),
+      'image/webp',
+      0.85,
+    ),
+  );
+
+async function kept(
+  id: PictureRecord['id'],
+  name: string,
+  { width, height }: HTMLCanvasElement,
+  drawn: Blob,
+): Promise<PictureRecord> {
+  const bytes = new Uint8Array(await drawn.arrayBuffer());
+  const type = drawn.type as PictureRecord['type'];
+  const blob = await sendBlob(bytes);
+  return make('picture', { id, name, widthPx: width, heightPx: height, type, bytes: bytes.length, blob });
 }
 
 const nameOf = (file: File): string =>

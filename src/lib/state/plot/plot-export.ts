@@ -1,6 +1,7 @@
 import { plotSvg } from '$core/format/plot-svg.ts';
 import type { App } from '../app.svelte.ts';
 import type { PlotDesk } from './plot-desk.svelte.ts';
+import { pictureAddresses } from '../pictures/blobs.ts';
 import { plotFont } from './plot-font.ts';
 import { fileName, saveFile } from '../save-file.ts';
 
@@ -14,7 +15,7 @@ export async function exportPlot(app: App, desk: PlotDesk, as: 'svg' | 'png'): P
     sheet: 'A3',
     scale: null,
     labels: desk.set.labels.filter((l) => l !== 'level'),
-    pictures: true,
+    pictures: await pictureAddresses(app.live.document),
     areas: desk.set.areas,
     date: new Date().toLocaleDateString(),
     font: await plotFont(),

@@ -27,6 +27,11 @@
   $effect(() => setPaper(`${SHEETS[sheet][0]}mm ${SHEETS[sheet][1]}mm`, 0));
   let font = $state('');
   $effect(() => void plotFont().then((found) => (font = found)));
+  const NONE: ReadonlyMap<BlobHash, string> = new Map();
+  let addresses = $state.raw(NONE);
+  $effect(() => {
+    if (pictures) void pictureAddresses(app.live.document).then((found) => (addresses = found));
+  });
   const used = $derived(scale ?? scaleFor(app.live.document, side, sheet));
   const svg = $derived(
     plotSvg(app.live.document, {
@@ -34,7 +39,7 @@
       sheet,
       scale: used,
       labels,
-      pictures,
+      pictures: pictures ? addresses : NONE,
       areas,
       date: new Date().toLocaleDateString(),
       ...(font ? { font } : {}),

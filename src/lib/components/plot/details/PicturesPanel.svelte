@@ -4,7 +4,7 @@
   import { rescaled } from '$core/plot/scale.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveLength, saveNumber } from '$lib/state/entry.ts';
-  import { readPicture } from '$lib/state/pictures/picture-upload.ts';
+  import { takePicture } from '$lib/state/pictures/picture-upload.ts';
   import { SIDES, type PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';
@@ -28,7 +28,7 @@
     busy = true;
     fault = '';
     try {
-      const picture = await readPicture(file, app.newId('picture'));
+      const picture = await takePicture(file, app.newId('picture'));
       const { name } = picture;
       const widthM = app.rig.show?.room.widthM ?? 12;
       const y = desk.side === 'plan' ? 0 : (widthM * picture.heightPx) / picture.widthPx / 2;

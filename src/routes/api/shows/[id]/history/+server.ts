@@ -8,5 +8,6 @@ const LINES = 100;
 export const GET = handle(ENDPOINTS.history, async ({ params }) => {
   const id = params['id'] as ShowId;
   await services().shows.get(id);
-  return { lines: (await services().history(id, LINES)).map((line) => ({ ...line, at: line.at.toISOString() })) };
+  const { lines, size } = await services().history(id, LINES);
+  return { lines: lines.map((line) => ({ ...line, at: line.at.toISOString() })), size };
 });

@@ -1,0 +1,175 @@
+import type { Id } from '../ids.ts';
+import type { AnyRecord } from '../records/index.ts';
+import { sameJson, sortedChange, type ChangeSet, type Document } from './change.ts';
+
+/** What an edit changed, field by field, so that it can be followed and taken back without whole records. */
+export type Difference = readonly RecordDifference[];
+
+/** A record that was made, that was taken away, or that has other fields. */
+export type RecordDifference =
+  | { readonly id: Id; readonly made: AnyRecord }
+  | { readonly id: Id; readonly gone: AnyRecord }
+  | { readonly id: Id; readonly changed: FieldDifference };
+
+/**
+ * How one value became another: a value in place of a value (absent where there was or is no such field), fields of an
+ * object, items of a list that stayed as long as it was, or a stretch of a list (from `at` on) that was exchanged.
+ */
+export type FieldDifference =
+  | { readonly was?: Json; readonly is?: Json }
+  | { readonly fields: Readonly<Record<string, FieldDifference>> }
+  | { readonly items: Readonly<Record<string, FieldDifference>> }
+  | { readonly at: number; readonly out: readonly Json[]; readonly in: readonly Json[] };
+
+type Json = unknown;
+type Plain = Readonly<Record<string, Json>>;
+const isPlain = (value: Json): value is Plain => typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** A difference that does not fit the value it is laid on: what it belongs to was lost or changed by somebody else. */
+export class DifferenceMisfit extends Error {
+  constructor(message: string) {
+    super(message);
+    this.name = 'DifferenceMisfit';
+  }
+}
+
+/** What a change set changes on a document (as it was before it). */
+export function differenceOf(document: Document, change: ChangeSet): Difference {
+  const found: RecordDifference[] = [];
+  const put = new Set<Id>();
+  for (const record of change.put) {
+    put.add(record.id);
+    const difference = recordDifference(record.id, document.get(record.id), record);
+    if (difference) found.push(difference);
+  }
+  for (const id of change.remove) {
+    const gone = document.get(id);
+    if (gone && !put.has(id)) found.push({ id, gone });
+  }
+  return found;
+}
+
+/** How one record became another, undefined for none; null where they are alike. */
+export function recordDifference(
+  id: Id,
+  before: AnyRecord | undefined,
+  after: AnyRecord | undefined,
+): RecordDifference | null {
+  if (!before) return after ? { id, made: after } : null;
+  if (!after) return { id, gone: before };
+  const changed = valueDifference(before, after);
+  return changed && { id, changed };
+}
+
+function valueDifference(before: Json, after: Json): FieldDifference | null {
+  if (sameJson(before, after)) return null;
+  if (isPlain(before) && isPlain(after)) return { fields: fieldsBetween(before, after) };
+  if (Array.isArray(before) && Array.isArray(after)) return listDifference(before, after);
+  return {
+    ...(before === undefined ? {} : { was: before }),
+    ...(after === undefined ? {} : { is: after }),
+  };
+}
+
+function fieldsBetween(before: Plain, after: Plain): Record<string, FieldDifference> {
+  const fields: [string, FieldDifference][] = [];
+  for (const key of new Set([...Object.keys(before), ...Object.keys(after)])) {
+    const field = valueDifference(own(before, key), own(after, key));
+    if (field) fields.push([key, field]);
+  }
+  return Object.fromEntries(fields);
+}
+
+/** Items that are alike at both ends stay out of it; what is left is compared item by item where it is as long as it was. */
+function listDifference(before: readonly Json[], after: readonly Json[]): FieldDifference {
+  let start = 0;
+  while (start < before.length && start < after.length && sameJson(before[start], after[start])) start++;
+  let end = 0;
+  const most = Math.min(before.length, after.length) - start;
+  while (end < most && sameJson(before[before.length - 1 - end], after[after.length - 1 - end])) end++;
+  if (before.length === after.length) {
+    const items: [string, FieldDifference][] = [];
+    for (let i = start; i < before.length - end; i++) {
+      const item = valueDifference(before[i], after[i]);
+      if (item) items.push([String(i), item]);
+    }
+    return { items: Object.fromEntries(items) };
+  }
+  return { at: start, out: before.slice(start, before.length - end), in: after.slice(start, after.length - end) };
+}
+
+const own = (object: Plain, key: string): Json => (Object.hasOwn(object, key) ? object[key] : undefined);
+
+/** The edit again, as whole records, on a document as it was before it. Throws DifferenceMisfit. */
+export const followed = (document: Document, difference: Difference): ChangeSet => change(document, difference, 'is');
+
+/** What takes the edit back, as whole records, on a document as it was after it. Throws DifferenceMisfit. */
+export const takenBack = (document: Document, difference: Difference): ChangeSet => change(document, difference, 'was');
+
+type Side = 'was' | 'is';
+
+function change(document: Document, difference: Difference, side: Side): ChangeSet {
+  const put: AnyRecord[] = [];
+  const remove: Id[] = [];
+  for (const record of difference) {
+    if ('changed' in record) put.push(turned(document.get(record.id), record.changed, side, record.id) as AnyRecord);
+    else if ('made' in record === (side === 'is')) put.push('made' in record ? record.made : record.gone);
+    else remove.push(record.id);
+  }
+  return sortedChange({ put, remove });
+}
+
+/** The record as it is on one side of a difference, from what it is on the other. Throws DifferenceMisfit. */
+export function turned(value: Json, difference: FieldDifference, side: Side, path: string): Json {
+  if ('fields' in difference) {
+    if (!isPlain(value)) throw new DifferenceMisfit(`${path} is no object`);
+    const next: Record<string, Json> = { ...value };
+    for (const [key, field] of Object.entries(difference.fields)) {
+      const to = turned(own(value, key), field, side, `${path}.${key}`);
+      if (to === undefined) delete next[key];
+      else Object.defineProperty(next, key, { value: to, enumerable: true, configurable: true, writable: true });
+    }
+    return next;
+  }
+  if ('items' in difference) {
+    if (!Array.isArray(value)) throw new DifferenceMisfit(`${path} is no list`);
+    const next = [...(value as readonly Json[])];
+    for (const [at, item] of Object.entries(difference.items)) {
+      if (!(Number(at) < next.length)) throw new DifferenceMisfit(`${path} has no item ${at}`);
+      next[Number(at)] = turned(next[Number(at)], item, side, `${path}.${at}`);
+    }
+    return next;
+  }
+  if ('at' in difference) {
+    const [from, to] = side === 'is' ? [difference.out, difference.in] : [difference.in, difference.out];
+    if (!Array.isArray(value) || value.length < difference.at + from.length)
+      throw new DifferenceMisfit(`${path} is no list of ${difference.at + from.length} items`);
+    return [
+      ...(value as readonly Json[]).slice(0, difference.at),
+      ...to,
+      ...(value as readonly Json[]).slice(difference.at + from.length),
+    ];
+  }
+  return difference[side];
+}
+
+/**
+ * Some records as they were before a row of edits, newest first, from what they are after them. Throws DifferenceMisfit.
+ */
+export function rewound(document: Document, ids: Iterable<Id>, newestFirst: Iterable<Difference>): Map<Id, AnyRecord> {
+  const wanted = new Set(ids);
+  const records = new Map<Id, AnyRecord>();
+  for (const id of wanted) {
+    const record = document.get(id);
+    if (record) records.set(id, record);
+  }
+  for (const difference of newestFirst) {
+    const { put, remove } = takenBack(
+      records,
+      difference.filter(({ id }) => wanted.has(id)),
+    );
+    for (const id of remove) records.delete(id);
+    for (const record of put) records.set(record.id, record);
+  }
+  return records;
+}

@@ -1,0 +1,42 @@
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex } from '@noble/hashes/utils.js';
+import { z } from 'zod';
+
+/**
+ * Files that records name: pictures. They are kept once, by what is in them: a record names its blob by the SHA-256
+ * (FIPS 180-4) of its bytes, in lower-case hexadecimal. So a blob never changes, and equal files are one.
+ */
+export const blobHashSchema = z
+  .string()
+  .regex(/^[0-9a-f]{64}$/, 'must be a SHA-256 in lower-case hexadecimal (64 digits)');
+export type BlobHash = string;
+
+/** What a blob may be (media types, RFC 6838), and the most bytes of it. */
+export const BLOB_LIMITS = {
+  'image/png': 8 * 1024 * 1024,
+  'image/jpeg': 8 * 1024 * 1024,
+  'image/webp': 8 * 1024 * 1024,
+} as const;
+export type BlobType = keyof typeof BLOB_LIMITS;
+export const BLOB_TYPES = Object.keys(BLOB_LIMITS) as [BlobType, ...BlobType[]];
+
+export interface BlobFile {
+  readonly hash: BlobHash;
+  readonly bytes: Uint8Array;
+}
+/** Blobs by their hash. */
+export type Blobs = ReadonlyMap<BlobHash, Uint8Array>;
+
+export const hashOf = (bytes: Uint8Array): BlobHash => bytesToHex(sha256(bytes));
+
+/** The bytes of a data address in base64 (RFC 2397), with their type; null where it is none of a type that is kept. */
+export function fromDataAddress(address: string): { readonly type: BlobType; readonly bytes: Uint8Array } | null {
+  const found = /^data:([a-z]+\/[a-z]+);base64,([A-Za-z0-9+/]+={0,2})$/.exec(address);
+  const type = found?.[1] as BlobType | undefined;
+  if (!type || !BLOB_TYPES.includes(type)) return null;
+  try {
+    return { type, bytes: Uint8Array.from(atob(found![2]!), (c) => c.charCodeAt(0)) };
+  } catch {
+    return null;
+  }
+}

@@ -1,0 +1,75 @@
+import { FaultError } from '../../core/faults.ts';
+import type { BlobFile, BlobHash, Blobs } from '../../core/records/blob.ts';
+import { blobsOf, type AnyRecord } from '../../core/records/index.ts';
+import { BlobFolder, type Received, type Stretch } from '../../db/blob-folder.ts';
+import { addBlob, dropUnused, findBlob } from '../../db/blobs.ts';
+import type { Database } from '../../db/connect.ts';
+
+/** The files that records name: the folder they are in, and the table that says who uses them. */
+export class Files {
+  readonly #folder: BlobFolder;
+  readonly #db: Database;
+
+  constructor(dataDir: string, db: Database) {
+    this.#folder = new BlobFolder(dataDir);
+    this.#db = db;
+  }
+
+  /** Keeps a file that is here whole. Throws FaultError where it is nothing that is kept. */
+  async add(file: BlobFile): Promise<void> {
+    const type = await this.#folder.put(file);
+    await addBlob(this.#db, { hash: file.hash, type, bytes: file.bytes.length });
+  }
+
+  /** Files that records name. Throws FaultError where one of them is lost. */
+  async of(records: readonly AnyRecord[]): Promise<Blobs> {
+    const found = new Map<BlobHash, Uint8Array>();
+    for (const record of records)
+      for (const hash of blobsOf(record))
+        if (!found.has(hash))
+          found.set(hash, await this.#folder.read(hash).catch((error: unknown) => named(error, record)));
+    return found;
+  }
+
+  /** How far a file has come in. */
+  async received(hash: BlobHash): Promise<Received> {
+    const at = await this.#folder.received(hash);
+    return at.whole ? this.#known(hash, at) : at;
+  }
+
+  async take(hash: BlobHash, stretch: Stretch, pieces: AsyncIterable<Uint8Array>): Promise<Received> {
+    const at = await this.#folder.take(hash, stretch, pieces);
+    return at.whole ? this.#known(hash, at) : at;
+  }
+
+  /** A file that is here stands in the table, so that records may name it. */
+  async #known(hash: BlobHash, at: Received): Promise<Received> {
+    await addBlob(this.#db, { hash, type: await this.#folder.type(hash), bytes: at.received });
+    return at;
+  }
+
+  /** What is needed to serve a file; null where there is none. */
+  async find(hash: BlobHash): Promise<{ readonly type: string; readonly bytes: number } | null> {
+    const bytes = await this.#folder.size(hash);
+    return bytes === null ? null : ((await findBlob(this.#db, hash)) ?? { type: await this.#folder.type(hash), bytes });
+  }
+
+  stream(hash: BlobHash, start: number, end: number): ReadableStream<Uint8Array> {
+    return this.#folder.stream(hash, start, end);
+  }
+
+  /** Takes away what nobody has used for long. */
+  async tidy(nowMs: number): Promise<void> {
+    for (const hash of await dropUnused(this.#db)) await this.#folder.remove(hash);
+    await this.#folder.sweep(async (hash) => (await findBlob(this.#db, hash)) !== null, nowMs);
+  }
+}
+
+/** Says whose file it is that is lost. */
+function named(error: unknown, record: AnyRecord): never {
+  if (!(error instanceof FaultError)) throw error;
+  const name = 'name' in record ? `“${record.name}”: ` : '';
+  throw new FaultError(
+    error.faults.map((fault) => ({ ...fault, path: `${record.id}.blob`, message: `${name}${fault.message}` })),
+  );
+}
