@@ -115,13 +115,13 @@ export async function stampOf(db: Executor, showId: string, revision: number): P
   return row?.at.toISOString() ?? null;
 }
 
-/** The marks of a show's whole history, oldest first, without contents. */
+/** The marks of a show's history that can be taken back, oldest first, without contents. */
 export async function historyMarks(db: Executor, showId: string): Promise<HistoryMark[]> {
   const { revision, author, action, target, label } = t.change;
   const rows = await db
     .select({ revision, author, action, target, label })
     .from(t.change)
-    .where(eq(t.change.showId, showId))
+    .where(and(eq(t.change.showId, showId), isNotNull(t.change.difference)))
     .orderBy(asc(revision));
   return rows.map((r) => ({ ...r, action: r.action as HistoryMark['action'] }));
 }

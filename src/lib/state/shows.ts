@@ -50,6 +50,17 @@ export interface HistoryLine {
   readonly author: string;
   readonly action: 'edit' | 'undo' | 'redo';
   readonly label: string;
+  /** What it changed is still kept, so that it can be taken back. */
+  readonly kept: boolean;
 }
-export const history = async (id: string): Promise<HistoryLine[]> =>
-  (await call<{ lines: HistoryLine[] }>(`/api/shows/${encodeURIComponent(id)}/history`)).lines;
+/** Lines of a history, how many of them can be taken back, and bytes on the disk. */
+export interface HistorySize {
+  readonly lines: number;
+  readonly kept: number;
+  readonly bytes: number;
+}
+export interface History {
+  readonly lines: readonly HistoryLine[];
+  readonly size: HistorySize;
+}
+export const history = (id: string): Promise<History> => call<History>(`/api/shows/${encodeURIComponent(id)}/history`);

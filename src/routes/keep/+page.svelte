@@ -10,7 +10,7 @@
     importShow,
     listShows,
     openShow,
-    type HistoryLine,
+    type History,
     type ShowLine,
   } from '$lib/state/shows.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
@@ -18,7 +18,7 @@
 
   const app = getApp();
   let shows = $state.raw<readonly ShowLine[]>([]);
-  let lines = $state.raw<readonly HistoryLine[]>([]);
+  let past = $state.raw<History>({ lines: [], size: { lines: 0, kept: 0, bytes: 0 } });
   let name = $state('');
   let fault = $state<string | null>(null);
   let asking = $state<string | null>(null);
@@ -39,7 +39,7 @@
   }
   async function refresh(): Promise<void> {
     shows = await listShows();
-    if (app.live.showId) lines = await history(app.live.showId);
+    if (app.live.showId) past = await history(app.live.showId);
   }
   $effect(() => {
     void app.live.revision;
@@ -108,16 +108,29 @@
         Undo and redo walk through what was done in this browser; here any edit can be taken back, as long as nobody has
         changed the same since. Named versions to go back to are not built yet.
       </p>
+      <p class="quiet">
+        {past.size.lines}
+        {past.size.lines === 1 ? 'edit takes' : 'edits take'}
+        {past.size.bytes < 100_000
+          ? `${(past.size.bytes / 1000).toFixed(1)} kB`
+          : `${(past.size.bytes / 1e6).toFixed(1)} MB`}.
+        {#if past.size.kept < past.size.lines}
+          The oldest {past.size.lines - past.size.kept} are no longer kept whole and cannot be taken back:
+        {:else}
+          All of them can be taken back;
+        {/if}
+        what was made more than 90 days ago is let go of, but never of the newest 500.
+      </p>
       <table>
         <tbody>
-          {#each lines as line (line.revision)}
+          {#each past.lines as line (line.revision)}
             <tr
               ><td class="num quiet">{line.revision}</td><td
                 >{line.action === 'edit' ? '' : line.action === 'undo' ? 'Undone: ' : 'Redone: '}{line.label}</td
               ><td class="quiet"
                 >{line.author === app.live.browser ? 'here' : line.author === 'script' ? 'script' : 'elsewhere'}</td
               ><td class="quiet">{time(line.at)}</td><td class="acts"
-                >{#if line.action === 'edit'}<Button
+                >{#if line.action === 'edit' && line.kept}<Button
                     kind="bare"
                     title="Take back: {line.label}"
                     onclick={() => void app.live.takeBack(line.revision)}>Take back</Button

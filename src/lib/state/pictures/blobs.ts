@@ -28,12 +28,17 @@ export async function sendBlob(bytes: Uint8Array<ArrayBuffer>): Promise<BlobHash
       while (!at.whole) {
         const from = at.received < bytes.length ? at.received : 0;
         const piece = bytes.subarray(from, from + STRETCH_BYTES);
-        at = await asked<Received>(blobAddress(hash), {
+        const next = await asked<Received>(blobAddress(hash), {
           method: 'PUT',
-          headers: { 'content-range': `bytes ${from}-${from + piece.length - 1}/${bytes.length}` },
+          headers: {
+            'content-type': 'application/octet-stream',
+            'content-range': `bytes ${from}-${from + piece.length - 1}/${bytes.length}`,
+          },
           body: piece,
         });
-        tries = 0;
+        if (next.received > at.received) tries = 0;
+        else if (!next.whole) throw new Error('nothing of it arrived');
+        at = next;
       }
       return hash;
     } catch (error) {

@@ -43,6 +43,15 @@ export const GET = handle(ENDPOINTS.readBlob, async ({ params, request }) => {
 });
 
 export const PUT = handle(ENDPOINTS.putBlob, ({ params, request }) => {
+  // SvelteKit gives no body where its type is not said.
+  if (!request.body)
+    throw new FaultError({
+      code: 'NO_BODY',
+      path: 'body',
+      message: 'no bytes of the file came',
+      received: request.headers.get('content-type'),
+      remedy: 'Send them as the body, with Content-Type: application/octet-stream.',
+    });
   const stretch = contentRange(request.headers.get('content-range'), request.headers.get('content-length'));
-  return services().files.take(params['hash']!, stretch, (request.body ?? []) as AsyncIterable<Uint8Array>);
+  return services().files.take(params['hash']!, stretch, request.body as unknown as AsyncIterable<Uint8Array>);
 });
