@@ -275,12 +275,12 @@ export class Engine {
         remedy: 'Name something of the show that is open.',
       });
     const live = applyLive(this.#player.live, command, this.#now(), randomUUID(), this.#player.played);
-    this.#setLive(live, command.do === 'goLive' ? command.fadeMs : 0);
+    this.#setLive(live);
   }
 
-  #setLive(live: LiveState, fadeMs = 0): void {
+  #setLive(live: LiveState): void {
     if (live === this.#player.live) return;
-    this.#frames.tell(this.#player.setLive(live, fadeMs));
+    this.#frames.tell(this.#player.setLive(live));
     this.#control.broadcast(this.#stateMessage());
     this.#saveLive();
   }
@@ -308,7 +308,9 @@ export class Engine {
       const program = this.#player.programOf(play);
       return program !== null && !isOver(play, program, live.tempo, now);
     });
-    if (live.frozen === null && playing.length !== live.playing.length) this.#setLive({ ...live, playing });
+    const faded = live.fading !== null && now >= live.fading.at + live.fading.ms;
+    const over = live.frozen === null && playing.length !== live.playing.length;
+    if (faded || over) this.#setLive({ ...live, ...(over ? { playing } : {}), ...(faded ? { fading: null } : {}) });
   }
 
   #sendFrame(): void {

@@ -4,7 +4,8 @@
  */
 import { parentPort, receiveMessageOnPort, workerData } from 'node:worker_threads';
 import type { Program } from '../core/show/play/program.ts';
-import { drawLayers, finish, makeFrame, mixFrames, type Frame, type PreparedLive } from '../core/show/play/render.ts';
+import { makeFrame, render, type Frame, type PreparedLive } from '../core/show/play/render.ts';
+import { layDesks, type Desks } from '../core/show/play/desks.ts';
 import type { RigArrays } from '../core/show/rig/rig.ts';
 import { FlashGuard, type Safety } from '../core/show/guard/safety.ts';
 import { makeClock } from './clock.ts';
@@ -12,9 +13,10 @@ import { Senders } from './senders.ts';
 import {
   FrameStats,
   InputMemory,
+  refsOf,
+  unwired,
   type FrameThreadStart,
   type FromFrameThread,
-  type MergedInput,
   type ToFrameThread,
   type WireLive,
 } from './shared.ts';
@@ -34,13 +36,9 @@ let frame: Frame | null = null;
 let views: Uint8Array[] = [];
 /** What the other thread reads: a whole frame at a time, never one that is being made. */
 let published: Uint8Array = new Uint8Array(0);
-let inputs: { memory: InputMemory; entries: readonly MergedInput[] } | null = null;
-/** For each entry of `inputs` the view of our universe, or null where the rig does not have it. */
-let merges: (Uint8Array | null)[] = [];
+let desks: Desks | null = null;
 let live: PreparedLive | null = null;
 let programs = new Map<number, Program>();
-/** The live state that fades out, and since when. */
-let fading: { live: PreparedLive; frame: Frame; fromMs: number; ms: number } | null = null;
 let safety: Safety | null = null;
 let guard: FlashGuard | null = null;
 let told = '';
@@ -59,17 +57,12 @@ function take(message: ToFrameThread): void {
     const made = makeFrame(rig);
     frame = made;
     published = new Uint8Array(message.bytes);
-    fading = null;
     views = Array.from(rig.universes, (_, i) => made.bytes.subarray(i * 512, i * 512 + 512));
   }
-  if (message.inputs) inputs = { ...message.inputs, memory: new InputMemory(message.inputs.memory) };
-  if (message.rig || message.inputs) {
-    const universes = Array.from(rig?.universes ?? []);
-    merges = (inputs?.entries ?? []).map((entry) => views[universes.indexOf(entry.universe)] ?? null);
-  }
+  if (message.inputs) desks = { entries: message.inputs.entries, incoming: new InputMemory(message.inputs.memory) };
   if (message.safety) safety = message.safety;
   if (message.rig || message.safety) guardRig();
-  if (message.live) takeLive(message.live, message.programs ?? [], message.fadeMs ?? 0);
+  if (message.live) takeLive(message.live, message.programs ?? []);
   if (message.routes && rig) senders.setRoutes(message.routes, rig.universes, now());
   if (message.blocked) senders.setBlocked(message.blocked);
   if (message.reopen) senders.reopen();
@@ -84,26 +77,15 @@ function guardRig(): void {
   if (start.suspect) guard.suspect(now());
 }
 
-function takeLive(wire: WireLive, sent: NonNullable<ToFrameThread['programs']>, fadeMs: number): void {
+function takeLive(wire: WireLive, sent: NonNullable<ToFrameThread['programs']>): void {
   for (const [ref, program] of sent) programs.set(ref, program);
   const failed = new Map(live?.layers.map((layer) => [layer.program, layer.failed]));
-  const layers = wire.layers.map(({ ref, ...laid }) => {
-    const program = programs.get(ref)!;
-    return { ...laid, program, failed: failed.get(program) ?? null };
-  });
-  if (fadeMs > 0 && live && rig) fading = { live, frame: makeFrame(rig), fromMs: now(), ms: fadeMs };
-  live = { ...wire, layers };
-  programs = new Map(wire.layers.map(({ ref }) => [ref, programs.get(ref)!]));
-}
-
-/** Attribute values: of what plays now, or on the way to it from what played before. */
-function drawValues(timeMs: number): void {
-  drawLayers(rig!, live!, timeMs, frame!);
-  if (!fading) return;
-  const mix = (timeMs - fading.fromMs) / fading.ms;
-  if (mix >= 1) return void (fading = null);
-  drawLayers(rig!, fading.live, timeMs, fading.frame);
-  mixFrames(rig!, fading.frame, frame!, Math.max(0, mix));
+  live = unwired(
+    wire,
+    (ref) => programs.get(ref)!,
+    (program) => failed.get(program) ?? null,
+  );
+  programs = new Map(Array.from(refsOf(wire), (ref) => [ref, programs.get(ref)!]));
 }
 
 /** Says which layers were taken out and whether flashes are held back, where that changed. */
@@ -120,33 +102,16 @@ function tellLayers(): void {
 function draw(timeMs: number): void {
   if (!rig || !frame || !live) return;
   try {
-    drawValues(timeMs);
-    finish(rig, live, timeMs, frame, guard);
+    render(rig, live, timeMs, frame, guard, desks);
   } catch (error) {
     // The last good frame is still in memory and is what goes out; the fault is said once.
     const message = String((error as Error).stack ?? error);
     if (message !== lastFault) tell({ type: 'fault', message });
     lastFault = message;
+    if (desks) layDesks(rig.universes, frame.bytes, desks);
   }
-  merge();
   senders.send(frame.bytes, views, timeMs);
   published.set(frame.bytes);
-}
-
-/** Lays the universes of other desks over ours: the higher of each slot, or theirs whole. */
-function merge(): void {
-  if (!inputs) return;
-  for (let entry = 0; entry < merges.length; entry++) {
-    const ours = merges[entry];
-    const theirs = inputs.memory.read(entry);
-    if (!ours || !theirs) continue;
-    const marks = inputs.memory.marks(entry);
-    const whole = inputs.entries[entry]!.use === 'takeover';
-    if (whole && !marks) ours.set(theirs);
-    else
-      for (let i = 0; i < 512; i++)
-        if ((!marks || marks[i] === 1) && (whole || theirs[i]! > ours[i]!)) ours[i] = theirs[i]!;
-  }
 }
 
 function stop(): void {

@@ -3,7 +3,7 @@ import { Worker } from 'node:worker_threads';
 import { crc32 } from 'node:zlib';
 import { Keeping } from './keeping.ts';
 import { encoded, type KeptFrames, type KeptState } from './kept-state.ts';
-import { FrameStats, type FrameThreadStart, type FromFrameThread, type ToFrameThread } from './shared.ts';
+import { FrameStats, refsOf, type FrameThreadStart, type FromFrameThread, type ToFrameThread } from './shared.ts';
 
 const KEEP_MS = 500;
 const WORKER = new URL(import.meta.url.endsWith('.ts') ? './frame-worker.ts' : './frame-worker.js', import.meta.url);
@@ -69,11 +69,11 @@ export class Frames {
 
   tell(message: ToFrameThread): void {
     this.#worker?.postMessage(message);
-    const { fadeMs: _, stop: __, reopen: ___, programs = [], ...rest } = message;
+    const { stop: _, reopen: __, programs = [], ...rest } = message;
     this.#told = { ...this.#told, ...rest };
     for (const program of programs) this.#programs.set(program[0], program);
     if (!message.live) return;
-    const used = new Set(message.live.layers.map(({ ref }) => ref));
+    const used = refsOf(message.live);
     for (const ref of this.#programs.keys()) if (!used.has(ref)) this.#programs.delete(ref);
     this.#keeping.ask();
   }

@@ -7,7 +7,7 @@ import { changeFaults } from '../core/rules/faults.ts';
 import { make, type AnyRecord } from '../core/records/index.ts';
 import { initialLive, makeFrame, render, type Program, type RigArrays } from '../core/show/index.ts';
 import { Player } from './player.ts';
-import type { ToFrameThread, WireLive } from './shared.ts';
+import { unwired, type ToFrameThread, type WireLive } from './shared.ts';
 
 /** The other end of a player: takes its messages as the frame thread does, and draws. */
 class FarEnd {
@@ -22,12 +22,12 @@ class FarEnd {
   }
   /** Bytes of each universe at a moment. */
   at(ms: number): Map<number, string> {
-    const layers = this.#live.layers.map(({ ref, ...laid }) => {
+    const live = unwired(this.#live, (ref) => {
       const program = this.#programs.get(ref);
       assert.ok(program, `program ${ref} was sent`);
-      return { ...laid, program, failed: null };
+      return program;
     });
-    const bytes = render(this.#rig, { ...this.#live, layers }, ms, makeFrame(this.#rig));
+    const bytes = render(this.#rig, live, ms, makeFrame(this.#rig));
     return new Map(Array.from(this.#rig.universes, (u, i) => [u, bytes.subarray(i * 512, i * 512 + 512).join()]));
   }
 }

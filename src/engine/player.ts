@@ -24,7 +24,8 @@ import {
   type Program,
 } from '../core/show/index.ts';
 import { MAX_SLOTS } from '../core/units.ts';
-import type { ToFrameThread, WireRoute } from './shared.ts';
+import type { PreparedValues } from '../core/show/play/render.ts';
+import type { ToFrameThread, WireRoute, WireValues } from './shared.ts';
 
 /** What an edit means: what the frame thread has to know, and whether ways out or in are others. */
 interface Edited {
@@ -43,6 +44,8 @@ export class Player {
   #rig: CompiledRig = compileRig(new Map());
   #live: LiveState;
   readonly #programs = new Programs();
+  /** Programs of what fades out. */
+  readonly #fading = new Programs();
   /** Programs the frame thread has, with their numbers. */
   #sent = new Map<Program, number>();
   #nextRef = 1;
@@ -78,6 +81,7 @@ export class Player {
     this.#document = documentOf(records);
     this.#live = live;
     this.#programs.clear();
+    this.#fading.clear();
     return { ...this.#rigMessage(), ...this.#settings() };
   }
 
@@ -93,10 +97,9 @@ export class Player {
     return { message: touch.ways ? { ...message, ...this.#settings() } : message, ways: touch.rig || touch.ways };
   }
 
-  setLive(live: LiveState, fadeMs = 0): ToFrameThread {
+  setLive(live: LiveState): ToFrameThread {
     this.#live = live;
-    const message = this.#liveMessage();
-    return fadeMs > 0 ? { ...message, fadeMs } : message;
+    return this.#liveMessage();
   }
 
   #settings(): Pick<ToFrameThread, 'frameRate' | 'safety'> {
@@ -126,11 +129,7 @@ export class Player {
   }
 
   #overlaid(): Document {
-    const { held } = this.#live;
-    if (held.length === 0) return this.#document;
-    const played = new Map(this.#document);
-    for (const record of held) played.set(record.id, record);
-    return played;
+    return withHeld(this.#document, this.#live.held);
   }
 
   #rigMessage(): ToFrameThread {
@@ -147,18 +146,33 @@ export class Player {
     this.#played = this.#overlaid();
     this.#live = pruneLive(this.#live, (id) => this.#played.has(id));
     this.#letHeldGo();
-    const prepared = prepareLive(this.#rig, this.#live, (play) => this.programOf(play), this.#played);
+    const { fading: out } = this.#live;
+    const before = out && withHeld(this.#document, out.held);
+    const prepared = prepareLive(
+      this.#rig,
+      this.#live,
+      (play) => this.programOf(play),
+      this.#played,
+      before && { document: before, programOf: (play) => this.#fading.of(this.#rig, before, play) },
+    );
     const programs: [number, Program][] = [];
     const sent = new Map<Program, number>();
-    const layers = prepared.layers.map(({ program, failed: _, ...laid }) => {
-      let ref = this.#sent.get(program) ?? sent.get(program);
-      if (ref === undefined) programs.push([(ref = this.#nextRef++), program]);
-      sent.set(program, ref);
-      return { ...laid, ref };
+    const wired = ({ layers, hand, handEffects }: PreparedValues): WireValues => ({
+      hand,
+      handEffects,
+      layers: layers.map(({ program, failed: _, ...laid }) => {
+        let ref = this.#sent.get(program) ?? sent.get(program);
+        if (ref === undefined) programs.push([(ref = this.#nextRef++), program]);
+        sent.set(program, ref);
+        return { ...laid, ref };
+      }),
     });
+    const fading = prepared.fading && { ...prepared.fading, from: wired(prepared.fading.from) };
+    const live = { ...prepared, ...wired(prepared), fading };
     this.#sent = sent;
     this.#programs.keepOnly(this.#live.playing);
-    return { live: { ...prepared, layers }, programs };
+    this.#fading.keepOnly(out?.playing ?? []);
+    return { live, programs };
   }
 
   /** The compiled program of a play. */
@@ -175,6 +189,14 @@ export class Player {
     this.#live = { ...this.#live, held };
     this.#played = this.#overlaid();
   }
+}
+
+/** A show with records as they were before they were edited blind. */
+function withHeld(document: Document, held: readonly AnyRecord[]): Document {
+  if (held.length === 0) return document;
+  const played = new Map(document);
+  for (const record of held) played.set(record.id, record);
+  return played;
 }
 
 /** What streams need to know of the network. */

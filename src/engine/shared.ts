@@ -1,5 +1,6 @@
 import type { Layer } from '../core/show/play/layers.ts';
-import type { PreparedLive, Program, RigArrays, Safety } from '../core/show/index.ts';
+import type { PreparedValues } from '../core/show/play/render.ts';
+import type { Incoming, MergedInput, PreparedLive, Program, RigArrays, Safety } from '../core/show/index.ts';
 
 /** One of our universes on its way to one address. `key` stays the same as long as receivers see the same stream. */
 export interface WireRoute {
@@ -29,10 +30,38 @@ export interface WireRoute {
   readonly refresh: 'frames' | 'changes';
 }
 
-/** A prepared live state on its way to the frame thread: programs are large, and sent once. */
-export type WireLive = Omit<PreparedLive, 'layers'> & {
-  readonly layers: readonly (Omit<Layer, 'program' | 'failed'> & { readonly ref: number })[];
-};
+/** A layer on its way to the frame thread: programs are large, sent once, and named by number. */
+export type WireLayer = Omit<Layer, 'program' | 'failed'> & { readonly ref: number };
+/** What plays, on its way to the frame thread. */
+export type WireValues = Omit<PreparedValues, 'layers'> & { readonly layers: readonly WireLayer[] };
+/** A prepared live state on its way to the frame thread. */
+export type WireLive = Omit<PreparedLive, 'layers' | 'fading'> &
+  WireValues & {
+    readonly fading: (Omit<NonNullable<PreparedLive['fading']>, 'from'> & { readonly from: WireValues }) | null;
+  };
+
+/** The numbers of all programs that a live state names. */
+export const refsOf = ({ layers, fading }: WireLive): Set<number> =>
+  new Set([...layers, ...(fading?.from.layers ?? [])].map(({ ref }) => ref));
+
+/** A live state as it is drawn, from what came over. `failed` says of a program why it was taken out. */
+export function unwired(
+  wire: WireLive,
+  programOf: (ref: number) => Program,
+  failed: (program: Program) => string | null = () => null,
+): PreparedLive {
+  const layersOf = (list: readonly WireLayer[]): Layer[] =>
+    list.map(({ ref, ...laid }) => {
+      const program = programOf(ref);
+      return { ...laid, program, failed: failed(program) };
+    });
+  const { fading } = wire;
+  return {
+    ...wire,
+    layers: layersOf(wire.layers),
+    fading: fading && { ...fading, from: { ...fading.from, layers: layersOf(fading.from.layers) } },
+  };
+}
 
 /** Main thread to frame thread. What is absent stays as it is; everything in one message takes effect in one frame. */
 export interface ToFrameThread {
@@ -42,8 +71,6 @@ export interface ToFrameThread {
   readonly live?: WireLive;
   /** Programs that layers of `live` name and that were not sent before. Those no longer named are forgotten. */
   readonly programs?: readonly (readonly [ref: number, program: Program])[];
-  /** The live state fades in over the one before, in so many ms. */
-  readonly fadeMs?: number;
   readonly safety?: Safety;
   readonly routes?: readonly WireRoute[];
   /** Universes of other desks that are merged into ours; the memory is an `InputMemory`. */
@@ -56,17 +83,11 @@ export interface ToFrameThread {
   readonly stop?: boolean;
 }
 
-/** One universe of another desk: its place in the memory, ours it is merged with, and how. */
-export interface MergedInput {
-  readonly universe: number;
-  readonly use: 'htp' | 'takeover';
-}
-
 /**
  * Slots of other desks in memory that both threads see: for each entry a flag (0 nothing, 1 whole, 2 only the slots
  * that are marked), 512 slots and 512 marks.
  */
-export class InputMemory {
+export class InputMemory implements Incoming {
   static bytesFor(entries: number): number {
     return entries * (4 + 1024);
   }

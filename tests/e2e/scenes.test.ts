@@ -305,7 +305,7 @@ describe('while the show runs', () => {
     await page.getByLabel('Tempo', { exact: true }).getByRole('button', { name: 'Half' }).click();
     await until('48', async () => (await live()).tempo.bpm === 48);
     await page.getByRole('button', { name: 'The bar begins now' }).click();
-    await until('a bar', async () => (await live()).tempo.anchorBeat % 4 === 0);
+    await until('a bar', async () => (await live()).tempo.points[0]!.beat % 4 === 0);
     await page.keyboard.press('Escape');
   });
 

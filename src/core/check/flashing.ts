@@ -6,7 +6,7 @@ import { FlashWatch } from '../show/guard/flash-watch.ts';
 import {
   compilePlay,
   compileRig,
-  drawLayers,
+  drawValues,
   initialLive,
   makeFrame,
   newPlay,
@@ -85,7 +85,7 @@ function measure(
   const watch = new FlashWatch(arrays, perSecond);
   const over = new Set<number>();
   for (let i = 0; i < SECONDS * RATE; i++) {
-    drawLayers(arrays, live, (i * 1000) / RATE, frame);
+    drawValues(arrays, live, (i * 1000) / RATE, frame);
     watch.look(frame.current, i / RATE);
     for (let lamp = 0; lamp < arrays.lamps.count; lamp++) if (watch.isOver(lamp, i / RATE)) over.add(lamp);
   }

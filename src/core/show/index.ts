@@ -1,7 +1,8 @@
 export { compileRig, type CompiledRig, type CompiledUnit, type RigArrays } from './rig/rig.ts';
 export { sequenceOf, stepStarts, type ChaseProgram } from './play/chase.ts';
 export { chaseAt } from './play/chase-at.ts';
-export { beatAt, DARK_MS, darkLevel, endedMsAgo, isOver, playLevel, positionOf, type Pace } from './play/clock.ts';
+export { beatAt, beatMapSchema, bpmAt, msAt, steady, type BeatMap } from './play/beat-map.ts';
+export { DARK_MS, darkLevel, endedMsAgo, isOver, playLevel, positionOf, type Pace } from './play/clock.ts';
 export { applyLive, paceOf } from './live/apply-live.ts';
 export { idsNamedBy, liveCommandSchema, type LiveCommand } from './live/command.ts';
 export { pruneLive, reanchor } from './live/follow.ts';
@@ -30,11 +31,12 @@ export {
   type LiveState,
   type Play,
   type Probe,
+  type Fading,
   type TargetId,
-  type Tempo,
 } from './live/state.ts';
+export { layDesks, type Desks, type Incoming, type MergedInput } from './play/desks.ts';
 export { prepareLive } from './play/prepare.ts';
-export { drawLayers, finish, makeFrame, mixFrames, render, type Frame, type PreparedLive } from './play/render.ts';
+export { drawValues, finish, makeFrame, render, type Frame, type PreparedLive } from './play/render.ts';
 export { FlashGuard, type Safety } from './guard/safety.ts';
 export {
   explain,

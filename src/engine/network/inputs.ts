@@ -2,8 +2,8 @@ import type { InputHealth } from '../../core/protocol/network.ts';
 import { UniverseReceiver } from '../../core/protocol/receiver.ts';
 import type { InputRecord } from '../../core/records/index.ts';
 import type { SlotControl } from '../../core/records/input.ts';
-import type { LiveCommand } from '../../core/show/index.ts';
-import { InputMemory, type MergedInput } from '../shared.ts';
+import type { LiveCommand, MergedInput } from '../../core/show/index.ts';
+import { InputMemory } from '../shared.ts';
 import type { HeardUniverse } from './sources.ts';
 
 interface Incoming {

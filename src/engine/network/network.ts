@@ -4,8 +4,7 @@ import type { NetworkAnswer, NetworkAsk, NetworkState, FoundPort } from '../../c
 import { DISCOVERY_MS } from '../../core/protocol/sacn-extended.ts';
 import type { SacnSource } from '../../core/protocol/sacn.ts';
 import type { OutputRecord } from '../../core/records/index.ts';
-import type { LiveCommand } from '../../core/show/index.ts';
-import type { MergedInput } from '../shared.ts';
+import type { LiveCommand, MergedInput } from '../../core/show/index.ts';
 import { ArtNetSockets, EVERYWHERE } from './artnet-sockets.ts';
 import { HubOutputs, type HubKeys } from './hubs.ts';
 import { InputDesk } from './inputs.ts';

@@ -5,15 +5,19 @@ import { builtInProfiles } from '../../core/profile/library.ts';
 import { documentOf } from '../../core/document/change.ts';
 import {
   applyLive,
-  drawLayers,
+  drawValues,
   finish,
   initialLive,
   liveCommandSchema,
+  liveStateSchema,
   makeFrame,
+  render,
   type LiveState,
+  type Program,
 } from '../../core/show/index.ts';
 import { copperlineRink } from '../../db/seed/copperline.ts';
 import { Player } from '../../engine/player.ts';
+import { unwired } from '../../engine/shared.ts';
 import { PreviewSession } from './session.ts';
 
 const records = copperlineRink(builtInProfiles(), standinAddresses('/tests'));
@@ -36,26 +40,67 @@ const state = COMMANDS.reduce<LiveState>(
   initialLive(0, 118),
 );
 
+const programsOf = (message: { programs?: readonly (readonly [number, Program])[] }) => {
+  const programs = new Map(message.programs);
+  return (ref: number): Program => programs.get(ref)!;
+};
+
 describe('what the page previews', () => {
   test('is what the engine would send, byte for byte, at any moment', () => {
     const player = new Player(initialLive(0));
     const message = player.load(records, state);
     const programs = new Map(message.programs);
-    const live = {
-      ...message.live!,
-      layers: message.live!.layers.map((l) => ({ ...l, program: programs.get(l.ref)!, failed: null })),
-    };
+    const live = unwired(message.live!, (ref) => programs.get(ref)!);
     const frame = makeFrame(message.rig!);
     const session = new PreviewSession();
     session.take({ type: 'document', fresh: true, change: { put: records, remove: [] } });
     session.take({ type: 'live', real: null, blind: state, clock: 0 });
     for (const ms of [0, 333, 1234, 7777, 60_001, 3_600_123]) {
-      drawLayers(message.rig!, live, ms, frame);
+      drawValues(message.rig!, live, ms, frame);
       const sent = finish(message.rig!, live, ms, frame);
       const shown = session.frame(ms)!;
       assert.deepEqual(shown.universes, player.universes);
       assert.deepEqual([...shown.bytes], [...sent], `at ${ms} ms`);
     }
+  });
+  test('also while something goes live, with what was edited blind fading out as it was, and after a restart', () => {
+    const player = new Player(initialLive(0));
+    const loaded = player.load(records, state);
+    const blue = document.get('scene:blue')!;
+    const edited = player.edit({ put: [{ ...blue, priority: 42, values: {} } as never], remove: [] }, 900, true);
+    const going = liveCommandSchema.parse({
+      do: 'goLive',
+      playing: [],
+      hand: { 'unit:wash1': { Dimmer: 0.7 } },
+      handEffects: [],
+      fadeMs: 2000,
+    });
+    const old = player.setLive(player.live);
+    const sent = [loaded, edited.message, old].flatMap(({ programs }) => [...(programs ?? [])]);
+    const began = unwired(old.live!, programsOf({ programs: sent }));
+    const message = player.setLive(applyLive(player.live, going, 1000, 'x', player.played));
+    const kept = liveStateSchema.parse(JSON.parse(JSON.stringify(player.live)));
+    assert.equal(kept.fading?.held.length, 1);
+    const again = new Player(initialLive(0));
+    const restarted = again.load([...player.document.values()], kept);
+    const rig = restarted.rig!;
+    const frame = makeFrame(rig);
+    const live = unwired(restarted.live!, programsOf(restarted));
+    const session = new PreviewSession();
+    session.take({ type: 'document', fresh: true, change: { put: [...player.document.values()], remove: [] } });
+    session.take({ type: 'live', real: null, blind: { ...kept, fading: null }, clock: 0 });
+    // At its first moment nothing but what jumps is other than it was; half way it is between; then it is what went live.
+    const slot = 'unit:wash1';
+    assert.ok(message.programs!.length > 0 && document.has(slot));
+    const [from, half, to] = [1000, 2000, 3000].map((ms) => [...render(rig, live, ms, frame)]);
+    assert.deepEqual(to, [...session.frame(3000)!.bytes]);
+    assert.notDeepEqual(half, to);
+    assert.notDeepEqual(half, from);
+    const before = makeFrame(rig);
+    drawValues(rig, began, 1000, before);
+    drawValues(rig, live, 1000, frame);
+    const other = before.current.findIndex((value, i) => rig.snap[i] === 0 && value !== frame.current[i]);
+    assert.equal(other, -1);
   });
   test('nothing while nobody is blind', () => {
     const session = new PreviewSession();
@@ -117,7 +162,6 @@ describe('what is edited blind', () => {
         'x',
         document,
       ),
-      500,
     );
     assert.deepEqual([blueOf(player), player.live.held.length], [42, 0]);
   });

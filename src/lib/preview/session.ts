@@ -6,7 +6,7 @@ import type { UnitValues } from '$core/records/scene.ts';
 import {
   compilePlay,
   compileRig,
-  drawLayers,
+  drawValues,
   explainAll,
   initialLive,
   makeFrame,
@@ -111,7 +111,7 @@ export class PreviewSession {
     const state = this.#seen;
     if (!state) return {};
     const { rig, live, frame } = this.#prepare(state);
-    drawLayers(rig.arrays, live, nowMs, frame);
+    drawValues(rig.arrays, live, nowMs, frame);
     const found: Record<string, UnitValues> = {};
     for (const id of units) {
       const unit = rig.units.get(id);

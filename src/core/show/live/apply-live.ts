@@ -5,10 +5,11 @@ import { clamp } from '../../units.ts';
 import { handEffect, leaving, mergeHand, mergeRaw, without, withoutColoured } from './by-hand.ts';
 import { bringLight } from './bring-light.ts';
 import { stepStarts } from '../play/chase.ts';
-import { beatAt, darkLevel, positionOf, type Pace } from '../play/clock.ts';
+import { beatAt, BPM_LIMITS, shifted, steady } from '../play/beat-map.ts';
+import { darkLevel, positionOf, type Pace } from '../play/clock.ts';
 import type { LiveCommand } from './command.ts';
 import { handOver } from './hand-over.ts';
-import { FASTEST_SPEED, newPlay, PLAYING_LIMIT, type Dark, type LiveState, type Play } from './state.ts';
+import { FASTEST_SPEED, newPlay, PLAYING_LIMIT, type Dark, type Fading, type LiveState, type Play } from './state.ts';
 
 /** How a play counts: chases in their own unit, effects in turns. */
 export function paceOf(document: Document, play: Play): Pace {
@@ -98,7 +99,7 @@ export function applyLive(
     case 'tempo':
       return { ...state, tempo: tempo(command, now) };
     case 'nudge':
-      return { ...state, tempo: { ...state.tempo, anchorMs: nowMs, anchorBeat: now.beat - command.beats } };
+      return { ...state, tempo: shifted(state.tempo, -command.beats) };
     case 'hand': {
       const set = command.light ? bringLight(document, state, command.set) : command.set;
       return {
@@ -132,6 +133,7 @@ export function applyLive(
         hand: command.hand,
         handEffects: command.handEffects,
         held: [],
+        fading: command.fadeMs > 0 ? fadingOut(state, nowMs, command.fadeMs) : null,
       };
     case 'test':
       return {
@@ -148,6 +150,16 @@ export function applyLive(
       return { ...state, identify: command.units };
   }
 }
+
+/** What plays and is by hand now, on its way out. What was on its way out already is gone at once. */
+const fadingOut = ({ playing, hand, handEffects, held }: LiveState, at: number, ms: number): Fading => ({
+  at,
+  ms,
+  playing,
+  hand,
+  handEffects,
+  held,
+});
 
 function begin(state: LiveState, now: Now, id: string, fields: Partial<Play> & Pick<Play, 'target'>): LiveState {
   const started = newPlay({ id, startedAt: now.ms, startedBeat: now.beat, speed: state.pace, ...fields });
@@ -269,7 +281,6 @@ function areaDark(all: LiveState['areasDark'], id: AreaId, on: boolean, nowMs: n
 
 function tempo(command: Extract<LiveCommand, { do: 'tempo' }>, now: Now): LiveState['tempo'] {
   const { bpm, beatNow, barNow = null } = command;
-  const anchorBeat =
-    barNow !== null ? Math.round(now.beat / barNow) * barNow : beatNow ? Math.round(now.beat) : now.beat;
-  return { bpm: clamp(bpm, 20, 300), anchorMs: now.ms, anchorBeat };
+  const beat = barNow !== null ? Math.round(now.beat / barNow) * barNow : beatNow ? Math.round(now.beat) : now.beat;
+  return steady(clamp(bpm, ...BPM_LIMITS), now.ms, beat);
 }

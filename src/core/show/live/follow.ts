@@ -2,46 +2,56 @@ import { getRecord, sameJson, type Document } from '../../document/change.ts';
 import type { Id } from '../../ids.ts';
 import { specOf } from '../../records/effect.ts';
 import { onwards, paceOf, type Now } from './apply-live.ts';
-import { beatAt } from '../play/clock.ts';
+import { beatAt } from '../play/beat-map.ts';
 import { recordIdOf, type LiveState, type Play } from './state.ts';
+
+type Tried = Pick<LiveState, 'playing' | 'handEffects' | 'hand'>;
 
 /** The parts of a live state that refer to things a show no longer has are dropped. */
 export function pruneLive(state: LiveState, has: (id: Id) => boolean): LiveState {
-  const known = (id: Id | null): boolean => id === null || has(id);
-  const plays = (list: readonly Play[]): Play[] =>
-    list.flatMap((p) => {
-      if (!known(recordIdOf(p.target)) || !known(p.areaId)) return [];
-      const on = p.on?.filter(has) ?? null;
-      if (on && on.length === 0) return [];
-      return on && on.length !== p.on!.length ? [{ ...p, on }] : [p];
-    });
-  const keep = <T extends object>(of: T): T => {
-    const entries = Object.entries(of);
-    const kept = entries.filter(([id]) => has(id as Id));
-    return kept.length === entries.length ? of : (Object.fromEntries(kept) as T);
-  };
-  const [playing, handEffects, solo] = [plays(state.playing), plays(state.handEffects), state.solo.filter(has)];
+  const out = state.fading;
+  // What fades out still has the records it was played with.
+  const fading = out && { ...out, ...prunedTried(out, (id) => has(id) || out.held.some((r) => r.id === id)) };
+  const next = prunedState(state, has);
+  const same = out === null || (['playing', 'handEffects', 'hand'] as const).every((key) => fading![key] === out[key]);
+  return same ? next : { ...next, fading };
+}
+
+const prunedTried = ({ playing, handEffects, hand }: Tried, has: (id: Id) => boolean): Tried => ({
+  playing: prunedPlays(playing, has),
+  handEffects: prunedPlays(handEffects, has),
+  hand: prunedKeys(hand, has),
+});
+
+function prunedState(state: LiveState, has: (id: Id) => boolean): LiveState {
+  const solo = state.solo.filter(has);
   const next = {
     ...state,
-    playing,
-    handEffects,
-    solo,
-    hand: keep(state.hand),
-    areas: keep(state.areas),
-    areasDark: keep(state.areasDark),
-    groups: keep(state.groups),
+    ...prunedTried(state, has),
+    solo: solo.length === state.solo.length ? state.solo : solo,
+    areas: prunedKeys(state.areas, has),
+    areasDark: prunedKeys(state.areasDark, has),
+    groups: prunedKeys(state.groups, has),
   };
-  const sameList = (a: readonly unknown[], b: readonly unknown[]): boolean =>
-    a.length === b.length && a.every((item, i) => item === b[i]);
-  const same =
-    sameList(playing, state.playing) &&
-    sameList(handEffects, state.handEffects) &&
-    solo.length === state.solo.length &&
-    next.hand === state.hand &&
-    next.areas === state.areas &&
-    next.areasDark === state.areasDark &&
-    next.groups === state.groups;
-  return same ? state : next;
+  return Object.entries(next).every(([key, value]) => state[key as keyof LiveState] === value) ? state : next;
+}
+
+/** Plays without what is gone; the same list where all of it is there. */
+function prunedPlays(list: Play[], has: (id: Id) => boolean): Play[] {
+  const known = (id: Id | null): boolean => id === null || has(id);
+  const kept = list.flatMap((p) => {
+    if (!known(recordIdOf(p.target)) || !known(p.areaId)) return [];
+    const on = p.on?.filter(has) ?? null;
+    if (on && on.length === 0) return [];
+    return on && on.length !== p.on!.length ? [{ ...p, on }] : [p];
+  });
+  return kept.length === list.length && kept.every((p, i) => p === list[i]) ? list : kept;
+}
+
+function prunedKeys<T extends object>(of: T, has: (id: Id) => boolean): T {
+  const entries = Object.entries(of);
+  const kept = entries.filter(([id]) => has(id as Id));
+  return kept.length === entries.length ? of : (Object.fromEntries(kept) as T);
 }
 
 /**

@@ -10,6 +10,7 @@ import {
   type LitId,
   type SceneId,
 } from '../../ids.ts';
+import { beatMapSchema, steady } from '../play/beat-map.ts';
 import { DARK_MS } from '../play/clock.ts';
 import { addressSchema, durationMsSchema, universeSchema } from '../../records/common.ts';
 import { effectSpecSchema } from '../../records/effect.ts';
@@ -91,19 +92,23 @@ export const slotKey = (universe: number, address: number): string => `${univers
 export const RAW_LIMIT = 4096;
 export const byteSchema = z.int().min(0, 'must be 0-255').max(255, 'must be 0-255');
 
-export const tempoSchema = z.strictObject({
-  bpm: z.number().min(20).max(300),
-  anchorMs: z.number(),
-  anchorBeat: z.number(),
-});
-export type Tempo = z.infer<typeof tempoSchema>;
-
 /** Going dark and coming back: since when, and from which level. */
 const darkSchema = z.strictObject({ on: z.boolean(), at: z.number(), from: levelSchema });
 export type Dark = z.infer<typeof darkSchema>;
 
 /** Most things that play at once, and most effects by hand: more is a fault of whoever asks. */
 export const PLAYING_LIMIT = 500;
+
+/** What played and was by hand when something else went live at a moment: it fades out in so many ms. */
+const fadingSchema = z.strictObject({
+  at: z.number(),
+  ms: durationMsSchema,
+  playing: z.array(playSchema).max(PLAYING_LIMIT),
+  hand: z.record(litIdSchema as unknown as z.ZodType<LitId, LitId>, unitValuesSchema),
+  handEffects: z.array(playSchema).max(PLAYING_LIMIT),
+  held: z.array(recordSchema),
+});
+export type Fading = z.infer<typeof fadingSchema>;
 
 /** Everything that decides what is sent besides the show itself. It is kept in the database and survives restarts. */
 export const liveStateSchema = z.strictObject({
@@ -136,9 +141,11 @@ export const liveStateSchema = z.strictObject({
   frozen: z.strictObject({ at: z.number(), beat: z.number() }).nullable().default(null),
   /** Records as they were before they were edited blind: what plays still plays these. */
   held: z.array(recordSchema).default([]),
+  /** What fades out under what went live; null mostly. */
+  fading: fadingSchema.nullable().default(null),
   /** The pace of everything that moves together; what begins later begins at it. Tempo and fades are none of it. */
   pace: paceSchema.default(1),
-  tempo: tempoSchema,
+  tempo: beatMapSchema,
 });
 export type LiveState = z.infer<typeof liveStateSchema>;
 
@@ -161,7 +168,8 @@ export const initialLive = (nowMs: number, bpm = 120): LiveState => ({
   frozen: null,
   held: [],
   pace: 1,
-  tempo: { bpm, anchorMs: nowMs, anchorBeat: 0 },
+  fading: null,
+  tempo: steady(bpm, nowMs, 0),
 });
 
 /** A play that begins; what is not given is as it mostly is. */

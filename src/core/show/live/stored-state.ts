@@ -12,12 +12,20 @@ export interface StoredState {
 type Raw = Record<string, unknown>;
 const isRaw = (value: unknown): value is Raw => typeof value === 'object' && value !== null && !Array.isArray(value);
 
+/** Before version 7 a tempo was one straight line, and what faded out was not kept. */
+function upgradedState(raw: Raw, records: number): Raw {
+  const { tempo } = raw;
+  if (records >= 7 || !isRaw(tempo) || !('anchorMs' in tempo)) return raw;
+  const { bpm, anchorMs: ms, anchorBeat: beat } = tempo;
+  return { ...raw, tempo: { bpm, points: [{ ms, beat }] } };
+}
+
 /**
  * A live state of any version. What is not sound is left out by itself, and told: a play that cannot be read takes
  * nothing else along. `records` is the version of the records it holds.
  */
 export function readStoredState(raw: unknown, records: number, nowMs: number, reading: Reading = {}): StoredState {
-  const given = isRaw(raw) ? raw : {};
+  const given = isRaw(raw) ? upgradedState(raw, records) : {};
   const held = readStored(Array.isArray(given['held']) ? given['held'] : [], records, reading);
   const whole = liveStateSchema.safeParse({ ...given, held: held.records });
   if (whole.success && isRaw(raw)) return { state: whole.data, faults: held.faults };

@@ -2,16 +2,11 @@ import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { chase, scene, showWith, units } from '../../../../tests/support/rig.ts';
-import { beatAt, darkLevel, endedMsAgo, fadeLevel, isOver, playLevel, positionOf } from './clock.ts';
+import { steady } from './beat-map.ts';
+import { darkLevel, endedMsAgo, fadeLevel, isOver, playLevel, positionOf } from './clock.ts';
 import { compilePlay, compileRig, newPlay, type Play, type Program } from '../index.ts';
 
-const TEMPO = { bpm: 120, anchorMs: 10_000, anchorBeat: 8 };
-
-test('beats are counted from the anchor, before it too', () => {
-  assert.equal(beatAt(TEMPO, 10_000), 8);
-  assert.equal(beatAt(TEMPO, 10_500), 9);
-  assert.equal(beatAt(TEMPO, 8_000), 4);
-});
+const TEMPO = steady(120, 10_000, 8);
 
 describe('a fade', () => {
   const NEVER = Infinity;
@@ -96,7 +91,7 @@ describe('a chase that runs once', () => {
     assert.ok(Math.abs(endedMsAgo(quick, program, TEMPO, 1300) - 300) < 1e-6);
   });
   test('in beats of the tempo', () => {
-    const tempo = { bpm: 60, anchorMs: 0, anchorBeat: 0 };
+    const tempo = steady(60, 0, 0);
     const [play, program] = started('chase:beats');
     assert.ok(Math.abs(endedMsAgo(play, program, tempo, 2500) - 500) < 1e-6);
   });

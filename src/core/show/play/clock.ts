@@ -1,13 +1,10 @@
 import { clamp01 } from '../../units.ts';
 import type { Program } from './program.ts';
-import type { Dark, Play, Tempo } from '../live/state.ts';
+import { beatAt, msAt, type BeatMap } from './beat-map.ts';
+import type { Dark, Play } from '../live/state.ts';
 
 /** Time it takes to go dark and to come back. */
 export const DARK_MS = 500;
-
-/** Beats since the tempo's anchor, as a fraction; rises steadily, also over a change of tempo. */
-export const beatAt = (tempo: Tempo, nowMs: number): number =>
-  tempo.anchorBeat + ((nowMs - tempo.anchorMs) * tempo.bpm) / 60_000;
 
 /** Level of Dark at a moment: 1 light, 0 dark, a straight line of 0.5 s between. */
 export function darkLevel(dark: Dark, nowMs: number): number {
@@ -40,13 +37,14 @@ export function positionOf(
 export function endedMsAgo(
   play: Pick<Play, 'clock' | 'speed' | 'startedAt' | 'startedBeat'>,
   program: Program,
-  tempo: Tempo,
+  tempo: BeatMap,
   nowMs: number,
 ): number {
   if (program.type !== 'chase' || !program.once || play.speed <= 0) return -1;
-  const over = positionOf(play, program, nowMs, beatAt(tempo, nowMs)) - program.total;
+  const beat = beatAt(tempo, nowMs);
+  const over = positionOf(play, program, nowMs, beat) - program.total;
   if (over < 0) return -1;
-  return (over / play.speed) * (program.beats ? 60_000 / tempo.bpm : 1000);
+  return program.beats ? nowMs - msAt(tempo, beat - over / play.speed) : (over / play.speed) * 1000;
 }
 
 /** Fades and delay of something that plays: its own, else those of its program; a flash has none. */
@@ -69,7 +67,7 @@ export function fadeLevel(fromMs: number, inMs: number, releasedMs: number, outM
 }
 
 /** True once nothing of it is left: it was let go or ended, and its longest fade is over. */
-export function isOver(play: Play, program: Program, tempo: Tempo, nowMs: number): boolean {
+export function isOver(play: Play, program: Program, tempo: BeatMap, nowMs: number): boolean {
   const ended = endedMsAgo(play, program, tempo, nowMs);
   if (play.releasedAt === null && ended < 0) return false;
   const since = play.releasedAt === null ? ended : nowMs - play.releasedAt;

@@ -4,7 +4,8 @@ import { endedMsAgo, fadeLevel, playLevel, positionOf } from './clock.ts';
 import { applyEffect } from '../effect/draw.ts';
 import { applyLevel, applyRow, type Merging } from './merge.ts';
 import type { Program, SceneProgram } from './program.ts';
-import type { Play, Tempo } from '../live/state.ts';
+import type { BeatMap } from './beat-map.ts';
+import type { Play } from '../live/state.ts';
 
 /** Something that plays, ready to be drawn. `failed` says why it was taken out; the rest goes on without it. */
 export interface Layer {
@@ -23,7 +24,7 @@ export interface Layer {
 export interface LayerTime {
   ms: number;
   beat: number;
-  tempo: Tempo;
+  tempo: BeatMap;
 }
 
 /** Above every rank that something playing can have. */

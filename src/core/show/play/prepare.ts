@@ -6,21 +6,63 @@ import { comparedLater, coveredBy } from './covering.ts';
 import { rankOf, type Layer } from './layers.ts';
 import { ceilingUnder, prepareMasters } from './prepare-masters.ts';
 import { compileHandEffect, type Program } from './program.ts';
-import type { PreparedLive } from './render.ts';
+import type { PreparedLive, PreparedValues } from './render.ts';
 import type { CompiledRig } from '../rig/rig.ts';
 import type { LiveState, Play } from '../live/state.ts';
 import { compileValues } from '../rig/values.ts';
 
 /**
  * Sorts what plays by rank, then by when it started: the later is merged later and so takes precedence. `programOf`
- * gives the compiled program of a play, or null for one that no longer exists.
+ * gives the compiled program of a play, or null for one that no longer exists; `before` those of what fades out.
  */
 export function prepareLive(
   rig: CompiledRig,
   state: LiveState,
   programOf: (play: Play) => Program | null,
   document: Document,
+  before: Before | null = null,
 ): PreparedLive {
+  const identify: number[] = [];
+  for (const id of state.identify) {
+    const unit = rig.units.get(id);
+    if (unit) for (const slot of unit.identify) identify.push(unit.base + slot);
+  }
+  const masters = prepareMasters(rig, document, state);
+  const { fading } = state;
+  return {
+    ...prepareValues(rig, state, programOf, document),
+    fading: fading && {
+      from: prepareValues(rig, fading, before?.programOf ?? programOf, before?.document ?? document),
+      at: fading.at,
+      ms: fading.ms,
+    },
+    identify: Uint32Array.from(identify),
+    probe: prepareProbe(rig, state.probe),
+    ...prepareRaw(rig, state.raw),
+    test: prepareTest(document, rig.arrays.universes, state.test),
+    masters,
+    ceiling: laysRaw(state) ? ceilingUnder(rig, masters) : null,
+    grand: state.grand,
+    dark: state.dark,
+    darkHaze: state.darkHaze,
+    frozen: state.frozen,
+    tempo: state.tempo,
+  };
+}
+
+/** Where what fades out is compiled from another show: with records as they were before they were edited blind. */
+export interface Before {
+  readonly document: Document;
+  readonly programOf: (play: Play) => Program | null;
+}
+
+/** What plays and is by hand, ready to be drawn. */
+function prepareValues(
+  rig: CompiledRig,
+  state: Pick<LiveState, 'playing' | 'hand' | 'handEffects'>,
+  programOf: (play: Play) => Program | null,
+  document: Document,
+): PreparedValues {
   const solo = state.playing.some((p) => p.solo && p.releasedAt === null);
   const laid: Pick<Layer, 'play' | 'program' | 'rank'>[] = [];
   for (const play of state.playing) {
@@ -37,14 +79,8 @@ export function prepareLive(
     coveredBy: covered[i]!,
     failed: null,
   }));
-  const identify: number[] = [];
-  for (const id of state.identify) {
-    const unit = rig.units.get(id);
-    if (unit) for (const slot of unit.identify) identify.push(unit.base + slot);
-  }
   const hand = compileValues(rig, document, state.hand);
   const byHand = new Set(hand.slots);
-  const masters = prepareMasters(rig, document, state);
   return {
     layers,
     hand,
@@ -52,17 +88,6 @@ export function prepareLive(
       const program = compileHandEffect(rig, document, play, byHand);
       return program ? [{ play, program }] : [];
     }),
-    identify: Uint32Array.from(identify),
-    probe: prepareProbe(rig, state.probe),
-    ...prepareRaw(rig, state.raw),
-    test: prepareTest(document, rig.arrays.universes, state.test),
-    masters,
-    ceiling: laysRaw(state) ? ceilingUnder(rig, masters) : null,
-    grand: state.grand,
-    dark: state.dark,
-    darkHaze: state.darkHaze,
-    frozen: state.frozen,
-    tempo: state.tempo,
   };
 }
 

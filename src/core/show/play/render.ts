@@ -1,7 +1,9 @@
 import { applyTest, writeRaw } from '../../signal/apply.ts';
 import type { PreparedTest } from '../../signal/prepare.ts';
-import { MAX_SLOTS } from '../../units.ts';
-import { beatAt, darkLevel, positionOf } from './clock.ts';
+import { clamp01, MAX_SLOTS } from '../../units.ts';
+import { beatAt, steady } from './beat-map.ts';
+import { darkLevel, positionOf } from './clock.ts';
+import { layDesks, type Desks } from './desks.ts';
 import { applyEffect } from '../effect/draw.ts';
 import type { EffectProgram } from '../effect/compile.ts';
 import { encodeCells, encodeRest, mixColours } from '../rig/encode.ts';
@@ -13,11 +15,17 @@ import type { FlashGuard } from '../guard/safety.ts';
 import type { LiveState, Play } from '../live/state.ts';
 import type { SlotValues } from '../rig/values.ts';
 
-/** A live state made ready for one rig: layers in the order they are merged, the hand and identify as slots. */
-export interface PreparedLive {
+/** What plays and is by hand, made ready for one rig: layers in the order they are merged, the hand as slots. */
+export interface PreparedValues {
   readonly layers: readonly Layer[];
   readonly hand: SlotValues;
   readonly handEffects: readonly { readonly play: Play; readonly program: EffectProgram }[];
+}
+
+/** A live state made ready for one rig. */
+export interface PreparedLive extends PreparedValues {
+  /** What fades out under it, since `at` in `ms`; null mostly. */
+  readonly fading: { readonly from: PreparedValues; readonly at: number; readonly ms: number } | null;
   readonly identify: Uint32Array;
   /** Bytes laid over the frame from `offset` on, and how many; null mostly. */
   readonly probe: { readonly offset: number; readonly values: Uint8Array } | null;
@@ -40,7 +48,9 @@ export interface Frame extends Merging {
   readonly bytes: Uint8Array;
   readonly time: LayerTime;
   /** What the lowest layers come to while they stand still, so that they are not drawn again and again. */
-  readonly still: { live: PreparedLive | null; count: number; values: Merging | null };
+  readonly still: { live: PreparedValues | null; count: number; values: Merging | null };
+  /** Where what fades out is drawn; made when something first does. */
+  fading: Frame | null;
   /** Where raw bytes are laid over the frame, with the masters of this moment. */
   readonly raw: { readonly bytes: Uint8Array; ceiling: Float32Array; master: number };
 }
@@ -53,7 +63,8 @@ export function makeFrame(rig: RigArrays, bytes: Uint8Array = new Uint8Array(rig
     rank: new Int32Array(rig.slotCount),
     bytes,
     still: { live: null, count: 0, values: null },
-    time: { ms: 0, beat: 0, tempo: { bpm: 120, anchorMs: 0, anchorBeat: 0 } },
+    time: { ms: 0, beat: 0, tempo: steady(120, 0, 0) },
+    fading: null,
     raw: { bytes, ceiling: rig.ceiling, master: 1 },
   };
 }
@@ -63,7 +74,8 @@ export function makeFrame(rig: RigArrays, bytes: Uint8Array = new Uint8Array(rig
  * rest latest-takes-precedence, a higher rank over a lower, the hand over all, identify over the hand; then limits,
  * areas and masters; then colour to emitters; then bytes, and over them what is raw: slots by hand, a test signal, a
  * probe. Raw bytes do not pass masters and limits either. Allocates nothing. With a `guard` (which remembers what it
- * saw) flashes that are not safe are held back, last of all. Returns `frame.bytes`.
+ * saw) flashes that are not safe are held back, last of all of what is ours; `desks` are laid over it. Returns
+ * `frame.bytes`.
  */
 export function render(
   rig: RigArrays,
@@ -71,16 +83,23 @@ export function render(
   nowMs: number,
   frame: Frame,
   guard: FlashGuard | null = null,
+  desks: Desks | null = null,
 ): Uint8Array {
-  drawLayers(rig, live, nowMs, frame);
-  return finish(rig, live, nowMs, frame, guard);
+  drawValues(rig, live, nowMs, frame);
+  finish(rig, live, nowMs, frame, guard);
+  if (desks) layDesks(rig.universes, frame.bytes, desks);
+  return frame.bytes;
 }
 
 /** A frame at rest, and the moment its layers are drawn at. */
 export function beginFrame(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame): LayerTime {
-  frame.current.set(rig.home);
-  frame.rank.fill(-1);
+  clearFrame(rig, frame);
   return timeOf(live, nowMs, frame);
+}
+
+function clearFrame(rig: RigArrays, { current, rank }: Frame): void {
+  current.set(rig.home);
+  rank.fill(-1);
 }
 
 function timeOf(live: PreparedLive, nowMs: number, { time }: Frame): LayerTime {
@@ -90,17 +109,28 @@ function timeOf(live: PreparedLive, nowMs: number, { time }: Frame): LayerTime {
   return time;
 }
 
-/** The first half of a frame: attribute values of everything that plays and is by hand. */
-export function drawLayers(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame): void {
+/** The first half of a frame: attribute values of all that plays and is by hand, or on the way to it from what was. */
+export function drawValues(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame): void {
+  drawLayers(rig, live, live, nowMs, frame);
+  const { fading } = live;
+  if (!fading || nowMs >= fading.at + fading.ms) return;
+  frame.fading ??= makeFrame(rig, NO_BYTES);
+  drawLayers(rig, live, fading.from, nowMs, frame.fading);
+  mixFrames(rig, frame.fading, frame, clamp01((nowMs - fading.at) / fading.ms));
+}
+
+const NO_BYTES = new Uint8Array(0);
+
+function drawLayers(rig: RigArrays, live: PreparedLive, values: PreparedValues, nowMs: number, frame: Frame): void {
   const time = timeOf(live, nowMs, frame);
-  const { layers } = live;
+  const { layers } = values;
   let still = 0;
   while (still < layers.length && (layers[still]!.failed !== null || isStill(layers[still]!, time))) still++;
-  beginStill(rig, live, nowMs, frame, still);
+  beginStill(rig, values, frame, still);
   for (let i = still; i < layers.length; i++) if (!isCovered(layers, layers[i]!, time)) drawLayer(frame, layers[i]!);
-  applyRow(frame, live.hand, live.hand.values, 0, HAND_RANK, 1);
-  for (let i = 0; i < live.handEffects.length; i++) {
-    const { play, program } = live.handEffects[i]!;
+  applyRow(frame, values.hand, values.hand.values, 0, HAND_RANK, 1);
+  for (let i = 0; i < values.handEffects.length; i++) {
+    const { play, program } = values.handEffects[i]!;
     applyEffect(frame, program, positionOf(play, program, time.ms, time.beat), HAND_RANK, 1);
   }
 }
@@ -116,16 +146,16 @@ function drawLayer(frame: Frame, layer: Layer): void {
 }
 
 /** A frame with the first `count` layers, which stand still: they are drawn once and kept. */
-function beginStill(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame, count: number): void {
+function beginStill(rig: RigArrays, values: PreparedValues, frame: Frame, count: number): void {
   const { still, current, base, rank } = frame;
-  if (count > 0 && still.live === live && still.count === count && still.values) {
+  if (count > 0 && still.live === values && still.count === count && still.values) {
     current.set(still.values.current);
     base.set(still.values.base);
     rank.set(still.values.rank);
     return;
   }
-  beginFrame(rig, live, nowMs, frame);
-  for (let i = 0; i < count; i++) drawLayer(frame, live.layers[i]!);
+  clearFrame(rig, frame);
+  for (let i = 0; i < count; i++) drawLayer(frame, values.layers[i]!);
   if (count === 0) return;
   still.values ??= {
     current: new Float32Array(current.length),
@@ -135,12 +165,12 @@ function beginStill(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Fr
   still.values.current.set(current);
   still.values.base.set(base);
   still.values.rank.set(rank);
-  still.live = live;
+  still.live = values;
   still.count = count;
 }
 
 /** Between two live states: attribute values of one fade into those of the other, what jumps is that of the second. */
-export function mixFrames(rig: RigArrays, from: Frame, into: Frame, mix: number): void {
+function mixFrames(rig: RigArrays, from: Frame, into: Frame, mix: number): void {
   const { snap } = rig;
   for (let slot = 0; slot < into.current.length; slot++) {
     if (snap[slot] === 1) continue;

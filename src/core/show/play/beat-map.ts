@@ -1,0 +1,69 @@
+import { z } from 'zod';
+
+/** Most points of a beat map: a beat each of a song of half an hour. */
+export const MOST_POINTS = 4096;
+export const BPM_LIMITS = [20, 300] as const;
+const bpmSchema = z.number().min(BPM_LIMITS[0], 'must be 20-300').max(BPM_LIMITS[1], 'must be 20-300');
+
+/**
+ * When which beat is: a line through points (`ms` since 1970, `beat` counted from wherever the map begins), straight
+ * between them. It goes on with the slope of its first stretch before the first point, and at `bpm` after the last. Time
+ * and beats rise from point to point, so that each beat has one moment. A steady tempo is one point.
+ */
+export const beatMapSchema = z.strictObject({
+  points: z
+    .array(z.strictObject({ ms: z.number(), beat: z.number() }))
+    .min(1)
+    .max(MOST_POINTS)
+    .refine(
+      (points) => points.every(({ ms, beat }, i) => i === 0 || (ms > points[i - 1]!.ms && beat > points[i - 1]!.beat)),
+      'time and beats must rise from point to point',
+    ),
+  bpm: bpmSchema,
+});
+export type BeatMap = z.infer<typeof beatMapSchema>;
+
+/** A steady tempo that is at `beat` at a moment. */
+export const steady = (bpm: number, ms: number, beat: number): BeatMap => ({ points: [{ ms, beat }], bpm });
+
+/** The point whose stretch a moment (or a beat) lies in: the last that is not after it, the first before all. */
+function stretchAt({ points }: BeatMap, axis: 'ms' | 'beat', at: number): number {
+  let low = 0;
+  let high = points.length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (points[middle]![axis] <= at) low = middle;
+    else high = middle - 1;
+  }
+  return low;
+}
+
+/** Beats a millisecond on a stretch. */
+function slopeOf({ points, bpm }: BeatMap, stretch: number): number {
+  const from = points[stretch]!;
+  const to = points[stretch + 1];
+  return to ? (to.beat - from.beat) / (to.ms - from.ms) : bpm / 60_000;
+}
+
+/** The beat at a moment, as a fraction. O(log points). */
+export function beatAt(map: BeatMap, ms: number): number {
+  const stretch = stretchAt(map, 'ms', ms);
+  const from = map.points[stretch]!;
+  return from.beat + (ms - from.ms) * slopeOf(map, stretch);
+}
+
+/** The moment of a beat: the inverse of `beatAt`. O(log points). */
+export function msAt(map: BeatMap, beat: number): number {
+  const stretch = stretchAt(map, 'beat', beat);
+  const from = map.points[stretch]!;
+  return from.ms + (beat - from.beat) / slopeOf(map, stretch);
+}
+
+/** Beats a minute at a moment. */
+export const bpmAt = (map: BeatMap, ms: number): number => slopeOf(map, stretchAt(map, 'ms', ms)) * 60_000;
+
+/** The same beats, so many earlier (below 0: later). */
+export const shifted = (map: BeatMap, beats: number): BeatMap => ({
+  ...map,
+  points: map.points.map(({ ms, beat }) => ({ ms, beat: beat + beats })),
+});
