@@ -7,7 +7,7 @@ import { darkLevel, positionOf } from './play/clock.ts';
 import { applyEffect } from './effect/draw.ts';
 import { applyLayer, HAND_RANK, levelOf } from './play/layers.ts';
 import { applyRow } from './play/merge.ts';
-import { slotsOf } from './play/program.ts';
+import { slotsOf } from './play/drawing.ts';
 import { beginFrame, finish, makeFrame, type PreparedLive } from './play/render.ts';
 import type { CompiledRig } from './rig/rig.ts';
 import { moodOf, recordIdOf, type LiveState, type Play } from './live/state.ts';

@@ -7,15 +7,8 @@ export { applyLive, paceOf } from './live/apply-live.ts';
 export { idsNamedBy, liveCommandSchema, type LiveCommand } from './live/command.ts';
 export { pruneLive, reanchor } from './live/follow.ts';
 export { mergedTry, type Tried } from './live/go-live.ts';
-export {
-  compileChase,
-  compilePlay,
-  compileScene,
-  partsOf,
-  slotsOf,
-  type Program,
-  type SceneProgram,
-} from './play/program.ts';
+export { compileChase, compilePlay, compileScene, partsOf, type Program, type SceneProgram } from './play/program.ts';
+export { slotsOf } from './play/drawing.ts';
 export { Programs } from './play/programs.ts';
 export { compileValues } from './rig/values.ts';
 export {

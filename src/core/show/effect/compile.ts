@@ -5,6 +5,7 @@ import { isInArea, membersOf } from '../../patch/groups.ts';
 import { orderUnits } from '../../patch/order.ts';
 import type { AimPart, EffectPart, EffectSpec, ReachId } from '../../records/effect.ts';
 import type { CompiledRig } from '../rig/rig.ts';
+import { ENDLESS, type Span } from '../play/span.ts';
 import type { Reach } from '../rig/values.ts';
 import { colourTable, hueTable } from './colour-tables.ts';
 import { ringOf } from './colours.ts';
@@ -30,13 +31,8 @@ export interface EffectPartProgram {
 }
 
 /** An effect against one rig. `light`, `rgb` and `own` (of one part) are room to work in: written anew in every frame. */
-export interface EffectProgram {
+export interface EffectProgram extends Span {
   readonly type: 'effect';
-  readonly priority: number;
-  readonly fadeInMs: number;
-  readonly fadeOutMs: number;
-  readonly rate: number;
-  readonly beats: boolean;
   readonly baseLight: number | null;
   readonly levels: EffectSpec['levels'];
   readonly elements: Elements;
@@ -55,11 +51,7 @@ export interface EffectProgram {
   readonly straight: boolean;
 }
 
-interface Playing {
-  readonly priority: number;
-  readonly fadeInMs: number;
-  readonly fadeOutMs: number;
-}
+type Playing = Pick<Span, 'priority' | 'fadeInMs' | 'fadeOutMs'>;
 
 /** Units and parts that ids of groups and areas stand for, in order, each once; those outside `reach` left out. */
 export function reached(document: Document, ids: readonly ReachId[], reach: Reach = null): LitId[] {
@@ -95,6 +87,7 @@ export function compileEffect(
   const { priority, fadeInMs, fadeOutMs } = playing;
   const doesLevel = spec.light !== null || does('level', 'pixels');
   const program: Omit<EffectProgram, 'straight'> = {
+    ...ENDLESS,
     type: 'effect',
     priority,
     fadeInMs,

@@ -22,8 +22,9 @@ export function chaseAt(program: ChaseProgram, elapsed: number, into: ChasePoint
     into.to = program.sequence[0]!;
     return into;
   }
-  const round = program.once ? 0 : Math.floor(elapsed / program.total);
-  const within = program.once ? Math.min(elapsed, program.total) : elapsed - round * program.total;
+  const ends = program.length !== null;
+  const round = ends ? 0 : Math.floor(elapsed / program.total);
+  const within = ends ? Math.min(elapsed, program.total) : elapsed - round * program.total;
   let low = 0;
   let high = count - 1;
   while (low < high) {

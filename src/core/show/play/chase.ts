@@ -2,6 +2,7 @@ import { shuffledOrder } from '../../random.ts';
 import type { ChaseRecord } from '../../records/index.ts';
 import type { EffectProgram } from '../effect/compile.ts';
 import type { CompiledRig } from '../rig/rig.ts';
+import { ENDLESS, type Span } from './span.ts';
 import { slotList, type SlotList, type SlotValues } from '../rig/values.ts';
 
 /**
@@ -9,21 +10,14 @@ import { slotList, type SlotList, type SlotValues } from '../rig/values.ts';
  * step does not touch it; `complete[step]` is 1 where it touches all. `sequence` is one whole round of steps, `starts`
  * when each begins (in seconds or beats from the round's beginning), `fades` how long it fades in.
  */
-export interface ChaseProgram extends SlotList {
+export interface ChaseProgram extends SlotList, Span {
   readonly type: 'chase';
-  readonly priority: number;
-  readonly fadeInMs: number;
-  readonly fadeOutMs: number;
   readonly table: Float32Array;
   readonly complete: Uint8Array;
   readonly sequence: Int32Array;
   readonly starts: Float64Array;
   readonly fades: Float64Array;
   readonly total: number;
-  readonly once: boolean;
-  readonly beats: boolean;
-  /** A chase counts in its own unit, one for one. */
-  readonly rate: 1;
   /** What moves by itself in a step (another chase, an effect), by step; null where all steps stand still. */
   readonly moving: Moving | null;
 }
@@ -105,6 +99,7 @@ export function assembleChase(rig: CompiledRig, chase: ChaseRecord, looks: reado
   const { priority, fadeInMs, fadeOutMs } = chase;
   const moves = looks.some((look) => 'program' in look);
   return {
+    ...ENDLESS,
     type: 'chase',
     priority,
     fadeInMs,
@@ -116,9 +111,8 @@ export function assembleChase(rig: CompiledRig, chase: ChaseRecord, looks: reado
     starts: Float64Array.from(starts),
     fades: Float64Array.from(fades),
     total,
-    once: chase.order === 'once',
+    length: chase.order === 'once' ? total : null,
     beats: chase.timeUnit === 'beats',
-    rate: 1,
     moving: moves
       ? {
           programs: looks.map((look) => ('program' in look ? look.program : null)),

@@ -1,5 +1,5 @@
 import { clamp01 } from '../../units.ts';
-import type { Program } from './program.ts';
+import type { Span } from './span.ts';
 import { beatAt, msAt, type BeatMap } from './beat-map.ts';
 import type { Dark, Play } from '../live/state.ts';
 
@@ -13,11 +13,8 @@ export function darkLevel(dark: Dark, nowMs: number): number {
   return dark.from + (to - dark.from) * at;
 }
 
-/** How something counts its own time: in beats or seconds, and how many units of its own in one. */
-export interface Pace {
-  readonly beats: boolean;
-  readonly rate: number;
-}
+/** How something counts its own time. */
+export type Pace = Pick<Span, 'beats' | 'rate'>;
 
 /** Where a chase (seconds or beats since its start) or an effect (turns) stands, from the clock it was last set by. */
 export function positionOf(
@@ -33,29 +30,29 @@ export function positionOf(
   return (clock ? clock.at : 0) + passed * pace.rate * play.speed;
 }
 
-/** How long ago (ms) a chase that runs once came to its end; -1 while it runs and for everything else. */
+/** How long ago (ms) something that ends by itself came to its end; -1 while it runs and for what goes on. */
 export function endedMsAgo(
   play: Pick<Play, 'clock' | 'speed' | 'startedAt' | 'startedBeat'>,
-  program: Program,
+  program: Span,
   tempo: BeatMap,
   nowMs: number,
 ): number {
-  if (program.type !== 'chase' || !program.once || play.speed <= 0) return -1;
+  if (program.length === null || play.speed <= 0) return -1;
   const beat = beatAt(tempo, nowMs);
-  const over = positionOf(play, program, nowMs, beat) - program.total;
+  const over = positionOf(play, program, nowMs, beat) - program.length;
   if (over < 0) return -1;
   return program.beats ? nowMs - msAt(tempo, beat - over / play.speed) : (over / play.speed) * 1000;
 }
 
 /** Fades and delay of something that plays: its own, else those of its program; a flash has none. */
-const fadeIn = (play: Fading, program: Program): number => (play.flash ? 0 : (play.fadeInMs ?? program.fadeInMs));
-const fadeOut = (play: Fading, program: Program): number => (play.flash ? 0 : (play.fadeOutMs ?? program.fadeOutMs));
+const fadeIn = (play: Fading, program: Span): number => (play.flash ? 0 : (play.fadeInMs ?? program.fadeInMs));
+const fadeOut = (play: Fading, program: Span): number => (play.flash ? 0 : (play.fadeOutMs ?? program.fadeOutMs));
 type Fading = Pick<Play, 'startedAt' | 'releasedAt' | 'fadeInMs' | 'fadeOutMs' | 'flash'>;
 
 /** Level 0-1 of something that plays: its fade in, then its fade out once it has been let go or has run through. */
-export function playLevel(play: Fading, program: Program, nowMs: number, endedMsAgo = -1): number {
+export function playLevel(play: Fading, program: Span, nowMs: number, endedMsAgo = -1): number {
   const released = play.releasedAt ?? (endedMsAgo >= 0 ? nowMs - endedMsAgo : Infinity);
-  const delay = program.type === 'scene' && !play.flash ? program.delayMs : 0;
+  const delay = play.flash ? 0 : program.delayMs;
   return fadeLevel(play.startedAt + delay, fadeIn(play, program), released, fadeOut(play, program), nowMs);
 }
 
@@ -67,12 +64,11 @@ export function fadeLevel(fromMs: number, inMs: number, releasedMs: number, outM
 }
 
 /** True once nothing of it is left: it was let go or ended, and its longest fade is over. */
-export function isOver(play: Play, program: Program, tempo: BeatMap, nowMs: number): boolean {
+export function isOver(play: Play, program: Span, tempo: BeatMap, nowMs: number): boolean {
   const ended = endedMsAgo(play, program, tempo, nowMs);
   if (play.releasedAt === null && ended < 0) return false;
   const since = play.releasedAt === null ? ended : nowMs - play.releasedAt;
-  const own = program.type === 'scene' && program.times ? program.times.longestOutMs : 0;
-  return since >= Math.max(fadeOut(play, program), play.flash ? 0 : own);
+  return since >= Math.max(fadeOut(play, program), play.flash ? 0 : program.longestOutMs);
 }
 
 const rising = (startedAt: number, fadeInMs: number, nowMs: number): number =>

@@ -1,4 +1,4 @@
-import { eachSlotOfEffect } from '../effect/compile.ts';
+import { drawingOf } from './drawing.ts';
 import type { Program } from './program.ts';
 
 /**
@@ -14,39 +14,11 @@ function bitsOf(slotCount: number, visitAll: (visit: (slot: number) => void) => 
   return bits;
 }
 
-const reachedBits = (program: Program, slotCount: number): Bits =>
-  bitsOf(slotCount, (visit) => {
-    if (program.type === 'effect') eachSlotOfEffect(program, visit);
-    else program.slots.forEach(visit);
-  });
-
 function kept(into: WeakMap<Program, Bits>, program: Program, make: () => Bits): Bits {
   let bits = into.get(program);
   if (!bits) into.set(program, (bits = make()));
   return bits;
 }
-
-/** Whether a layer at full takes the place of what is below it: only an effect does that for sure. */
-const replaces = (program: Program): boolean =>
-  program.type === 'effect' &&
-  program.levels === 'over' &&
-  program.scaled === null &&
-  (program.doesLevel || program.doesColour);
-
-/** Slots whose value, while the layer is at full, has nothing to do with what is below. */
-const replacedBits = (program: Program, slotCount: number): Bits =>
-  bitsOf(slotCount, (visit) => {
-    if (program.type !== 'effect') return;
-    const { elements, doesLevel, doesColour } = program;
-    for (let i = 0; i < elements.count; i++) {
-      const [level, colour] = [elements.level[i]!, elements.colour[i]!];
-      if (doesLevel && level >= 0) visit(level);
-      if (doesColour && colour >= 0) for (let c = 0; c < 3; c++) visit(colour + c);
-    }
-    if (!doesLevel) return;
-    elements.opens.forEach(visit);
-    elements.above.forEach(visit);
-  });
 
 const isWithin = (bits: Bits, whole: Bits): boolean => bits.every((word, i) => (word & ~whole[i]!) === 0);
 
@@ -56,12 +28,11 @@ interface Laid {
   readonly rank: number;
 }
 
-/** True where levels of a program are compared with what was below its rank. */
-const compares = (program: Program): boolean => program.type !== 'effect' || program.levels === 'highest';
-
 /** For each layer, in the order they are laid: whether a later one of its rank compares levels with what was below that. */
 export const comparedLater = (layers: readonly Laid[]): boolean[] =>
-  layers.map(({ rank }, i) => layers.some((later, j) => j > i && later.rank === rank && compares(later.program)));
+  layers.map(({ rank }, i) =>
+    layers.some((later, j) => j > i && later.rank === rank && drawingOf(later.program).compares(later.program)),
+  );
 
 /**
  * For each layer the later ones that hide it whole while they are at full. One whose levels a still later layer compares
@@ -69,14 +40,17 @@ export const comparedLater = (layers: readonly Laid[]): boolean[] =>
  */
 export function coveredBy(layers: readonly Laid[], slotCount: number): number[][] {
   const compared = comparedLater(layers);
-  const covers = layers.map(({ program }) => replaces(program));
+  const replaces = layers.map(({ program }) => drawingOf(program).replaces(program));
   return layers.map(({ program }, i) => {
     const found: number[] = [];
     for (let j = i + 1; j < layers.length; j++) {
       const over = layers[j]!;
-      if (!covers[j] || compared[j]) continue;
-      const own = kept(reached, program, () => reachedBits(program, slotCount));
-      const theirs = kept(replaced, over.program, () => replacedBits(over.program, slotCount));
+      const visited = replaces[j];
+      if (!visited || compared[j]) continue;
+      const own = kept(reached, program, () =>
+        bitsOf(slotCount, (visit) => drawingOf(program).touches(program, visit)),
+      );
+      const theirs = kept(replaced, over.program, () => bitsOf(slotCount, visited));
       if (isWithin(own, theirs)) found.push(j);
     }
     return found;

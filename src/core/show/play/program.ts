@@ -10,6 +10,7 @@ import {
   type AnyRecord,
   type ChaseRecord,
   type EffectRecord,
+  type RecordOf,
   type SceneRecord,
 } from '../../records/index.ts';
 import { MOODS, type Mood } from '../../records/profile.ts';
@@ -17,6 +18,7 @@ import type { UnitValues } from '../../records/scene.ts';
 import { assembleChase, type ChaseProgram, type StepLook } from './chase.ts';
 import { compileEffect, reached, slotsOfEffect, unitsIn, type EffectProgram } from '../effect/compile.ts';
 import type { CompiledRig } from '../rig/rig.ts';
+import { ENDLESS, type Span } from './span.ts';
 import { moodOf, recordIdOf, type Play } from '../live/state.ts';
 import { compileValues, fractionsOf, slotValues, type Reach, type SlotValues } from '../rig/values.ts';
 
@@ -27,20 +29,16 @@ export interface SlotTimes {
   readonly fadeOutMs: Float64Array;
   /** 1 where it jumps. */
   readonly snap: Uint8Array;
-  readonly longestOutMs: number;
 }
 
 /** A scene against one rig. */
-export interface SceneProgram extends SlotValues {
+export interface SceneProgram extends SlotValues, Span {
   readonly type: 'scene';
-  readonly priority: number;
-  readonly fadeInMs: number;
-  readonly fadeOutMs: number;
-  readonly delayMs: number;
   /** null where every attribute goes with the scene. */
   readonly times: SlotTimes | null;
 }
 
+/** What can play: each has a span (`span.ts`) and says how it is drawn and what it touches (`drawing.ts`). */
 export type Program = SceneProgram | ChaseProgram | EffectProgram;
 
 /** Below every scene that does not say otherwise: what a scene says of a special channel wins over the mood. */
@@ -73,7 +71,8 @@ export function compileScene(
   for (const [slot, fraction] of fractionsOf(rig, document, scene.values, within)) found.set(slot, fraction);
   const values = slotValues(rig, found);
   const times = timesOf(rig, scene, values);
-  return { type: 'scene', priority, fadeInMs, fadeOutMs, delayMs, times, ...values };
+  const longestOutMs = times?.fadeOutMs.reduce((most, ms) => Math.max(most, ms), 0) ?? 0;
+  return { ...ENDLESS, type: 'scene', priority, fadeInMs, fadeOutMs, delayMs, longestOutMs, times, ...values };
 }
 
 function timesOf(rig: CompiledRig, scene: SceneRecord, { slots }: SlotValues): SlotTimes | null {
@@ -90,13 +89,11 @@ function timesOf(rig: CompiledRig, scene: SceneRecord, { slots }: SlotValues): S
       const time = of(slot);
       return (time && pick(time)) ?? usual;
     });
-  const fadeOutMs = list((t) => t.fadeOutMs, scene.fadeOutMs);
   return {
     delayMs: list((t) => t.delayMs, scene.delayMs),
     fadeInMs: list((t) => t.fadeInMs, scene.fadeInMs),
-    fadeOutMs,
+    fadeOutMs: list((t) => t.fadeOutMs, scene.fadeOutMs),
     snap: Uint8Array.from(slots, (slot) => (of(slot)?.snap ? 1 : rig.arrays.snap[slot]!)),
-    longestOutMs: fadeOutMs.reduce((most, ms) => Math.max(most, ms), 0),
   };
 }
 
@@ -125,7 +122,7 @@ function compileMood(rig: CompiledRig, document: Document, mood: Mood, reach: Re
 }
 
 const still = (priority: number, fadeMs: number) =>
-  ({ type: 'scene', priority, fadeInMs: fadeMs, fadeOutMs: fadeMs, delayMs: 0, times: null }) as const;
+  ({ ...ENDLESS, type: 'scene', priority, fadeInMs: fadeMs, fadeOutMs: fadeMs, times: null }) as const;
 
 /** An area that rests: everything in it as it is when nothing plays. */
 function compileRest(rig: CompiledRig, document: Document, area: Id<'area'>): SceneProgram {
@@ -183,6 +180,22 @@ function compileEffectRecord(
   return compileEffect(rig, document, spec ?? effect, on, effect);
 }
 
+/** What is compiled, where: `play` may change the effect it plays. */
+interface Compiling {
+  readonly rig: CompiledRig;
+  readonly document: Document;
+  readonly reach: Reach;
+  readonly spec: Play['spec'];
+}
+type Playable = 'scene' | 'chase' | 'effect' | 'area';
+/** What each kind of record that can play is compiled to. */
+const COMPILERS: { readonly [K in Playable]: (record: RecordOf[K], at: Compiling) => Program } = {
+  scene: (scene, { rig, document, reach }) => compileScene(rig, document, scene, reach),
+  chase: (chase, { rig, document, reach }) => compileChase(rig, document, chase, reach),
+  effect: (effect, { rig, document, reach, spec }) => compileEffectRecord(rig, document, effect, reach, spec),
+  area: ({ id }, { rig, document }) => compileRest(rig, document, id),
+};
+
 /** Compiles whatever plays, for where it plays; null when what it plays no longer exists. */
 export function compilePlay(
   rig: CompiledRig,
@@ -193,18 +206,9 @@ export function compilePlay(
   const mood = play.target && moodOf(play.target);
   if (mood) return compileMood(rig, document, mood, reach);
   const record = document.get((recordIdOf(play.target) ?? '') as Id);
-  switch (record?.kind) {
-    case 'scene':
-      return compileScene(rig, document, record, reach);
-    case 'chase':
-      return compileChase(rig, document, record, reach);
-    case 'effect':
-      return compileEffectRecord(rig, document, record, reach, play.spec);
-    case 'area':
-      return compileRest(rig, document, record.id);
-    default:
-      return null;
-  }
+  if (!record || !Object.hasOwn(COMPILERS, record.kind)) return null;
+  const compile = COMPILERS[record.kind as Playable] as (record: AnyRecord, at: Compiling) => Program;
+  return compile(record, { rig, document, reach, spec: play.spec });
 }
 
 /** An effect by hand, over what is by hand. */
@@ -223,10 +227,6 @@ export const compileHandEffect = (
     { priority: 100, fadeInMs: 0, fadeOutMs: 0 },
     byHand,
   );
-
-/** All attribute slots a program may write to. */
-export const slotsOf = (program: Program): ReadonlySet<number> =>
-  program.type === 'effect' ? slotsOfEffect(program) : new Set(program.slots);
 
 /** Kinds of record whose change is heard in what refers to them; all others make a new rig. */
 const isHeard = (id: Id): boolean => describe(kindOf(id)!).madeOf === 'program';
