@@ -154,7 +154,7 @@ async function find(): Promise<void> {
     simulated: { own: `${net}.1`, broadcast: `${net}.255`, serialPaths: [], devices: [] },
     hubKeys: {},
     saveHubKeys: async () => undefined,
-    command: () => undefined,
+    act: () => undefined,
     slotsOf: () => null,
     onHosts: () => undefined,
     onNetwork: () => undefined,

@@ -13,7 +13,7 @@ const RULES = {
     layers: ['core', 'db', 'process'],
     packages: ['drizzle-orm', 'pg', 'pngjs', 'node:'],
   },
-  engine: { layers: ['core', 'db', 'engine', 'process'], packages: ['pino', 'serialport', 'node:'] },
+  engine: { layers: ['core', 'db', 'engine', 'process'], packages: ['pino', 'serialport', 'zod', 'node:'] },
   standins: {
     layers: ['core', 'standins', 'process'],
     packages: ['pino', 'zod', 'node:'],

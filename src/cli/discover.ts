@@ -25,7 +25,7 @@ const discover: Command = {
       simulated,
       hubKeys: {},
       saveHubKeys: async () => undefined,
-      command: () => undefined,
+      act: () => undefined,
       slotsOf: () => null,
       onHosts: () => undefined,
       onNetwork: () => undefined,

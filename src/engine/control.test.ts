@@ -31,7 +31,7 @@ class Far {
     return this;
   }
   command(id: number, command: object): this {
-    return this.say({ type: 'command', id, command });
+    return this.say({ type: 'command', id, by: { role: 'owner', name: 'test' }, command });
   }
   reply(id: number): Promise<Heard> {
     return until(`the reply to ${id}`, () => this.heard.find((m) => m.type === 'reply' && m.id === id));
@@ -41,12 +41,14 @@ class Far {
 describe('the control socket', () => {
   let [port, empties] = [0, 0];
   const bugs: unknown[] = [];
+  const acted: unknown[][] = [];
   let server: ControlServer;
   before(async () => {
     port = await freePort();
     server = new ControlServer({
       port,
       token: TOKEN,
+      onAct: (...asked) => acted.push(asked),
       onCommand: (command) => {
         if (command.do === 'freeze') throw new Error('a bug in it');
         if (command.do === 'mood')
@@ -77,6 +79,18 @@ describe('the control socket', () => {
       assert.deepEqual(stranger.heard, []);
     }
     assert.equal((await far.command(4, { do: 'grand', level: 1 }).reply(4)).fault, null);
+    far.socket.destroy();
+  });
+  test('does what whoever asks may do: a desk acts and does not command', async () => {
+    const far = await friend();
+    const desk = { role: 'desk', name: 'Visitor' };
+    const act = { action: { do: 'dark' }, signal: { kind: 'press' } };
+    assert.equal((await far.say({ type: 'act', id: 1, by: desk, ...act }).reply(1)).fault, null);
+    assert.deepEqual(acted.at(-1), [desk, act.action, act.signal]);
+    const command = { do: 'grand', level: 1 };
+    assert.equal((await far.say({ type: 'command', id: 2, by: desk, command }).reply(2)).fault!.code, 'NOT_ALLOWED');
+    assert.ok((await far.say({ type: 'command', id: 3, command }).reply(3)).fault, 'nobody in particular');
+    assert.ok((await far.say({ type: 'act', id: 4, by: desk, ...act, signal: { kind: 'value' } }).reply(4)).fault);
     far.socket.destroy();
   });
   test('a command with a bug behind it is answered; nobody loses the connection, nor the commands after it', async () => {

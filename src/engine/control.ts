@@ -1,5 +1,6 @@
 import { timingSafeEqual } from 'node:crypto';
 import net from 'node:net';
+import { z } from 'zod';
 import { FaultError, faultsFromZod, internalFault, type Fault } from '../core/faults.ts';
 import {
   encodeFrame,
@@ -12,7 +13,11 @@ import {
 } from '../core/protocol/framing.ts';
 import type { FromEngine, ToEngine } from '../core/protocol/link.ts';
 import { networkAskSchema, type NetworkAnswer, type NetworkAsk } from '../core/protocol/network.ts';
-import { liveCommandSchema, type LiveCommand } from '../core/show/index.ts';
+import { mustBeAllowed, principalSchema, type Principal } from '../core/protocol/principal.ts';
+import { actionSchema, type Action } from '../core/records/action.ts';
+import { liveCommandSchema, signalSchema, type LiveCommand, type Signal } from '../core/show/index.ts';
+
+const actSchema = z.strictObject({ action: actionSchema, signal: signalSchema });
 
 interface Client {
   readonly socket: net.Socket;
@@ -26,6 +31,8 @@ interface ControlOptions {
   readonly token: string;
   /** Throws FaultError when the command cannot be carried out. */
   readonly onCommand: (command: LiveCommand) => void;
+  /** Throws FaultError like a command. */
+  readonly onAct: (by: Principal, action: Action, signal: Signal) => void;
   readonly onBug: (error: unknown) => void;
   /** Rejects with FaultError when it cannot be carried out. */
   readonly onAsk: (ask: NetworkAsk) => Promise<NetworkAnswer>;
@@ -92,18 +99,25 @@ export class ControlServer {
       for (const greeting of this.#options.greet()) this.#write(client, encodeJson(greeting));
     } else if (!client.trusted) throw new RangeError('hello first');
     else if (message.type === 'command') {
-      const fault = this.#carryOut(message.command);
-      this.#write(client, encodeJson({ type: 'reply', id: message.id, fault } satisfies FromEngine));
-    } else if (message.type === 'ask') void this.#answer(client, message.id, message.ask);
+      this.#reply(client, message, 'command', liveCommandSchema, message.command, (command) =>
+        this.#options.onCommand(command),
+      );
+    } else if (message.type === 'act') {
+      const { action, signal } = message;
+      this.#reply(client, message, 'act', actSchema, { action, signal }, (act, by) =>
+        this.#options.onAct(by, act.action, act.signal),
+      );
+    } else if (message.type === 'ask') void this.#answer(client, message);
   }
 
-  async #answer(client: Client, id: number, input: unknown): Promise<void> {
+  async #answer(client: Client, { id, by, ask: input }: Extract<ToEngine, { type: 'ask' }>): Promise<void> {
     const parsed = networkAskSchema.safeParse(input);
     const reply = (answer: NetworkAnswer | null, fault: Fault | null): void => {
       this.#write(client, encodeJson({ type: 'answer', id, answer, fault } satisfies FromEngine));
     };
     if (!parsed.success) return reply(null, faultsFromZod(parsed.error, input, 'ask')[0]!);
     try {
+      mustBeAllowed(principalSchema.parse(by), 'network');
       reply(await this.#options.onAsk(parsed.data), null);
     } catch (error) {
       if (error instanceof FaultError) return reply(null, error.faults[0]!);
@@ -113,11 +127,33 @@ export class ControlServer {
     }
   }
 
-  #carryOut(input: unknown): Fault | null {
-    const parsed = liveCommandSchema.safeParse(input);
+  /** Carries out what somebody asks for, where they may, and says what came of it. */
+  #reply<T>(
+    client: Client,
+    { id, by }: { readonly id: number; readonly by: unknown },
+    right: 'command' | 'act',
+    schema: z.ZodType<T>,
+    input: unknown,
+    run: (asked: T, by: Principal) => void,
+  ): void {
+    const fault = this.#carryOut(by, right, schema, input, run);
+    this.#write(client, encodeJson({ type: 'reply', id, fault } satisfies FromEngine));
+  }
+
+  #carryOut<T>(
+    who: unknown,
+    right: 'command' | 'act',
+    schema: z.ZodType<T>,
+    input: unknown,
+    run: (asked: T, by: Principal) => void,
+  ): Fault | null {
+    const by = principalSchema.safeParse(who);
+    if (!by.success) return faultsFromZod(by.error, who, 'by')[0]!;
+    const parsed = schema.safeParse(input);
     if (!parsed.success) return faultsFromZod(parsed.error, input, 'command')[0]!;
     try {
-      this.#options.onCommand(parsed.data);
+      mustBeAllowed(by.data, right);
+      run(parsed.data, by.data);
       return null;
     } catch (error) {
       if (error instanceof FaultError) return error.faults[0]!;

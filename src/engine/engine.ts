@@ -5,7 +5,18 @@ import { FaultError } from '../core/faults.ts';
 import type { EngineHealth, FromEngine } from '../core/protocol/link.ts';
 import { EMPTY_NETWORK, type NetworkAsk, type NetworkAnswer, type NetworkState } from '../core/protocol/network.ts';
 import { applyNetwork, diffNetwork, wholeNetwork } from '../core/protocol/network-diff.ts';
-import { applyLive, idsNamedBy, initialLive, isOver, type LiveCommand, type LiveState } from '../core/show/index.ts';
+import { mustBeAllowed, type Principal } from '../core/protocol/principal.ts';
+import type { Action } from '../core/records/action.ts';
+import {
+  Actor,
+  applyLive,
+  idsNamedBy,
+  initialLive,
+  isOver,
+  type LiveCommand,
+  type LiveState,
+  type Signal,
+} from '../core/show/index.ts';
 import type { Document } from '../core/document/change.ts';
 import type { AnyRecord } from '../core/records/index.ts';
 import { RECORDS_VERSION } from '../core/records/versions.ts';
@@ -112,6 +123,7 @@ export class Engine {
       port: options.controlPort,
       token: options.token,
       onCommand: (command) => this.#command(command),
+      onAct: (by, action, signal) => this.#act(by, action, signal),
       onAsk: (ask) => this.#ask(ask),
       onBug: (error) => log.error({ err: error }, 'asking the network failed'),
       greet: () => [
@@ -148,7 +160,7 @@ export class Engine {
         this.#keepShow.ask();
         return this.#follower.saveHubKeys(next);
       },
-      command: (command) => this.#fromDesk(command),
+      act: (desk, action, signal) => this.#fromDesk(desk, action, signal),
       slotsOf: (universe) => this.#slotsOf(universe),
       onHosts: () => this.#frames.tell({ routes: this.#routes() }),
       onNetwork: () => this.#frames.tell({ routes: this.#routes(), reopen: true }),
@@ -255,14 +267,25 @@ export class Engine {
   }
 
   /** A desk that comes in works something; what it names may be gone. */
-  #fromDesk(command: LiveCommand): void {
+  #fromDesk(desk: string, action: Action, signal: Signal): void {
     try {
-      this.#command(command);
+      this.#act({ role: 'desk', name: desk }, action, signal);
     } catch (error) {
       if (!(error instanceof FaultError)) throw error;
       this.#options.log.warn({ faults: error.faults }, 'another desk asked for something that is not there');
     }
   }
+
+  /** Whatever is done from outside comes through here, whoever does it. */
+  #act(by: Principal, action: Action, signal: Signal): void {
+    mustBeAllowed(by, 'act');
+    this.#actor.act(action, signal, this.#now(), `${by.role} ${by.name}`);
+  }
+  readonly #actor = new Actor({
+    document: () => this.#player.document,
+    live: () => this.#player.live,
+    command: (command) => this.#command(command),
+  });
 
   #command(command: LiveCommand): void {
     const missing = idsNamedBy(command).find((id) => !this.#player.document.has(id));

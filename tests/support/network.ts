@@ -5,7 +5,7 @@ import { pino } from 'pino';
 import { documentOf } from '../../src/core/document/change.ts';
 import { make, type AnyRecord } from '../../src/core/records/index.ts';
 import { seeded } from '../../src/core/random.ts';
-import type { LiveCommand } from '../../src/core/show/index.ts';
+import { Actor, initialLive, type LiveCommand } from '../../src/core/show/index.ts';
 import { Network, type NetworkOptions } from '../../src/engine/network/network.ts';
 import { makeClock } from '../../src/engine/clock.ts';
 import type { StandinDevice } from '../../src/standins/device.ts';
@@ -22,6 +22,13 @@ export class TestNetwork {
   #hosts: StandinHost[] = [];
   #network: Network | null = null;
   hostsChanged = 0;
+
+  /** What desks ask for comes to these. */
+  readonly #actor = new Actor({
+    document: () => new Map(),
+    live: () => initialLive(0),
+    command: (command) => this.commands.push(command),
+  });
 
   constructor(index: number) {
     this.net = `127.${210 + index}.${process.pid & 255}`;
@@ -45,7 +52,7 @@ export class TestNetwork {
       simulated: { own: this.at(1), broadcast: this.at(255), serialPaths: over.serialPaths ?? [], devices: [] },
       hubKeys: {},
       saveHubKeys: async () => undefined,
-      command: (command) => this.commands.push(command),
+      act: (desk, action, signal) => void this.#actor.act(action, signal, this.now(), desk),
       slotsOf: (universe) => this.slots.get(universe) ?? null,
       onHosts: () => this.hostsChanged++,
       onNetwork: () => undefined,

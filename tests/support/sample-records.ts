@@ -47,7 +47,9 @@ export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] 
       id: 'input:every',
       name: 'Desk',
       protocol: 'sacn',
-      controls: [{ wireUniverse: 1, address: 1, does: { do: 'unit', unitId: unit.id as `unit:${string}` } }],
+      controls: [
+        { wireUniverse: 1, address: 1, does: { do: 'level', of: { what: 'unit', id: unit.id as `unit:${string}` } } },
+      ],
     }),
   ];
   return [show, ...records, ...more];

@@ -1,6 +1,8 @@
 import type { Fault } from '../faults.ts';
 import type { Protocol } from '../records/output.ts';
-import type { LiveCommand, LiveState } from '../show/index.ts';
+import type { Action } from '../records/action.ts';
+import type { Principal } from './principal.ts';
+import type { LiveCommand, LiveState, Signal } from '../show/index.ts';
 import type { NetworkAnswer, NetworkAsk } from './network.ts';
 import type { NetworkDelta } from './network-diff.ts';
 
@@ -64,8 +66,15 @@ export interface EngineHealth {
 /** Web to engine. The first message must be `hello` with the token. */
 export type ToEngine =
   | { readonly type: 'hello'; readonly token: string }
-  | { readonly type: 'command'; readonly id: number; readonly command: LiveCommand }
-  | { readonly type: 'ask'; readonly id: number; readonly ask: NetworkAsk };
+  | { readonly type: 'command'; readonly id: number; readonly by: Principal; readonly command: LiveCommand }
+  | {
+      readonly type: 'act';
+      readonly id: number;
+      readonly by: Principal;
+      readonly action: Action;
+      readonly signal: Signal;
+    }
+  | { readonly type: 'ask'; readonly id: number; readonly by: Principal; readonly ask: NetworkAsk };
 
 /** Engine to web; frames come as binary messages beside these. */
 export type FromEngine =

@@ -19,6 +19,11 @@ export const notesSchema = cleanText(4000);
 export const hexColourSchema = z.string().regex(/^#[0-9a-f]{6}$/, 'must be a colour such as "#ffb347"');
 /** Milliseconds of a fade or a hold: 0 to one hour. */
 export const durationMsSchema = z.number().min(0, 'must not be negative').max(3_600_000, 'at most one hour (3600000)');
+/** A level: 0 (nothing) to 1 (full). */
+export const levelSchema = z.number().min(0, 'must be 0-1').max(1, 'must be 0-1');
+/** How often faster than written everything plays together. */
+export const PACE_LIMITS = [0.1, 8] as const;
+export const paceSchema = z.number().min(PACE_LIMITS[0], 'must be 0.1-8').max(PACE_LIMITS[1], 'must be 0.1-8');
 /** Priority of what plays: 0-200, default 100, like the priority of a packet in ANSI E1.31. */
 export const prioritySchema = z.int().min(0).max(200);
 /** A running number people use: 1-99999. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
+import { actionSchema } from './action.ts';
 import { addressSchema, nameSchema, notesSchema, universeSchema } from './common.ts';
 import { ipv4Schema } from './output.ts';
 
@@ -14,22 +15,7 @@ const inputUniverseSchema = z.strictObject({
 export const slotControlSchema = z.strictObject({
   wireUniverse: z.int().min(0).max(63_999),
   address: addressSchema,
-  does: z.discriminatedUnion('do', [
-    z.strictObject({ do: z.literal('grand') }),
-    /** 0-255 is 20-275 beats a minute. */
-    z.strictObject({ do: z.literal('tempo') }),
-    /** Over half: dark. */
-    z.strictObject({ do: z.literal('dark') }),
-    /** Over half: plays; under half: let go. */
-    z.strictObject({
-      do: z.literal('play'),
-      target: z.union([idSchema('scene'), idSchema('chase'), idSchema('effect')]),
-    }),
-    /** Everything that plays is let go on the way over half. */
-    z.strictObject({ do: z.literal('releaseAll') }),
-    /** Level of a unit by hand; under 1 it is let go. */
-    z.strictObject({ do: z.literal('unit'), unitId: idSchema('unit') }),
-  ]),
+  does: actionSchema,
 });
 export type SlotControl = z.infer<typeof slotControlSchema>;
 

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import { kindOf, type Id, type RecordKind } from '../ids.ts';
+import { idsOfAction } from './action.ts';
 import { areaSchema, type AreaRecord } from './area.ts';
 import type { BlobHash } from './blob.ts';
 import { chaseSchema, shownBy, type ChaseRecord } from './chase.ts';
@@ -295,10 +296,8 @@ export const KINDS = {
     schema: inputSchema,
     words: ['desk that comes in', 'desks that come in'],
     *references({ controls }) {
-      for (const [i, { does }] of controls.entries()) {
-        if (does.do === 'play') yield [`controls.${i}.does.target`, does.target];
-        if (does.do === 'unit') yield [`controls.${i}.does.unitId`, does.unitId];
-      }
+      for (const [i, { does }] of controls.entries())
+        for (const [path, id] of idsOfAction(does)) yield [`controls.${i}.does.${path}`, id];
     },
     blobs: noBlobs,
     owner: alone,

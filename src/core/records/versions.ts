@@ -10,8 +10,12 @@ export type KeepBlob = (blob: BlobFile) => void;
 /** What brings records of one version to the next, by kind. Fields that are new with a default need nothing here. */
 export type Step = { readonly [K in RecordKind]?: (raw: Raw, keep: KeepBlob) => Raw };
 
-/** Pictures stood in their records, as data addresses. */
-const withoutPictureData: Step = {
+/** Pictures stood in their records, as data addresses; what slots of other desks work had words of its own. */
+const toFilesAndActions: Step = {
+  input: ({ controls, ...raw }) => ({
+    ...raw,
+    ...(Array.isArray(controls) ? { controls: controls.map(withAction) } : controls === undefined ? {} : { controls }),
+  }),
   picture: ({ data, ...raw }, keep) => {
     const picture = typeof data === 'string' ? fromDataAddress(data) : null;
     // What is no picture stays, so that it is named.
@@ -22,14 +26,23 @@ const withoutPictureData: Step = {
   },
 };
 
+function withAction(control: unknown): unknown {
+  const { does, ...rest } = (control ?? {}) as Raw;
+  if (typeof does !== 'object' || does === null) return control;
+  const { do: old, unitId } = does as Raw;
+  if (old === 'grand') return { ...rest, does: { do: 'level', of: { what: 'grand' } } };
+  if (old === 'unit') return { ...rest, does: { do: 'level', of: { what: 'unit', id: unitId } } };
+  return old === 'play' ? { ...rest, does: { ...does, held: true } } : control;
+}
+
 /**
  * STEPS[n] brings records of version n + 1 to version n + 2. Version 1 knew no areas, lines, relations, tags or ticks;
  * version 2 no cables, no inputs and no outputs but sACN and Art-Net; version 3 no props, parts, outlines of areas and
  * pictures; version 4 no effects, palettes and steps but of scenes; version 5 no second port of USB interfaces, names of
  * slots, luminous flux and first papers: all of that is filled in by the defaults of the schemas. Version 6 had pictures
- * in their records.
+ * in their records, and other words for what slots of desks work.
  */
-export const STEPS: readonly Step[] = [{}, {}, {}, {}, {}, withoutPictureData];
+export const STEPS: readonly Step[] = [{}, {}, {}, {}, {}, toFilesAndActions];
 
 /** The version of what records look like now: of archives, rows, history, live state, clips and kept files alike. */
 export const RECORDS_VERSION = STEPS.length + 1;

@@ -1,3 +1,4 @@
+import { idsOfAction } from '../records/action.ts';
 import type { Id, LitId, RecordKind } from '../ids.ts';
 import type { ChangeSet, Document } from '../document/change.ts';
 import { hexOf } from '../palette/colour.ts';
@@ -151,9 +152,7 @@ const WITHOUT: { readonly [K in RecordKind]: Without<RecordOf[K]> } = {
       ? { ...record, lamps: record.lamps.map((lamp) => ({ ...lamp, unitId: orNull(lamp.unitId, gone) })) }
       : record,
   input(record, gone) {
-    const controls = record.controls.filter(
-      ({ does }) => !(does.do === 'play' && gone.has(does.target)) && !(does.do === 'unit' && gone.has(does.unitId)),
-    );
+    const controls = record.controls.filter(({ does }) => ![...idsOfAction(does)].some(([, id]) => gone.has(id)));
     return controls.length === record.controls.length ? record : { ...record, controls };
   },
   scene(record, gone, document) {

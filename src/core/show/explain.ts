@@ -10,7 +10,8 @@ import { applyRow } from './play/merge.ts';
 import { slotsOf } from './play/drawing.ts';
 import { beginFrame, finish, makeFrame, type PreparedLive } from './play/render.ts';
 import type { CompiledRig } from './rig/rig.ts';
-import { moodOf, recordIdOf, type LiveState, type Play } from './live/state.ts';
+import { moodOf, recordIdOf } from '../records/target.ts';
+import type { LiveState, Play } from './live/state.ts';
 
 /** Why something on the stack counts or not. */
 export type Verdict =

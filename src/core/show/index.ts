@@ -4,6 +4,8 @@ export { chaseAt } from './play/chase-at.ts';
 export { beatAt, beatMapSchema, bpmAt, msAt, steady, type BeatMap } from './play/beat-map.ts';
 export { DARK_MS, darkLevel, endedMsAgo, isOver, playLevel, positionOf, type Pace } from './play/clock.ts';
 export { applyLive, paceOf } from './live/apply-live.ts';
+export { Actor, signalSchema, type Signal } from './live/act.ts';
+export { tappedBpm, TAPS_COUNTED } from './live/taps.ts';
 export { idsNamedBy, liveCommandSchema, type LiveCommand } from './live/command.ts';
 export { pruneLive, reanchor } from './live/follow.ts';
 export { mergedTry, type Tried } from './live/go-live.ts';
@@ -16,18 +18,16 @@ export {
   initialLive,
   isPlaying,
   liveStateSchema,
-  moodOf,
   newPlay,
   probeSchema,
-  recordIdOf,
   slotKey,
   type LiveState,
   type Play,
   type Probe,
   type Fading,
-  type TargetId,
 } from './live/state.ts';
 export { layDesks, type Desks, type Incoming, type MergedInput } from './play/desks.ts';
+export { moodOf, recordIdOf, type TargetId } from '../records/target.ts';
 export { prepareLive } from './play/prepare.ts';
 export { drawValues, finish, makeFrame, render, type Frame, type PreparedLive } from './play/render.ts';
 export { FlashGuard, type Safety } from './guard/safety.ts';

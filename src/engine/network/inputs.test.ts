@@ -1,7 +1,7 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import { make, type InputRecord } from '../../core/records/index.ts';
-import type { LiveCommand } from '../../core/show/index.ts';
+import { Actor, initialLive, type LiveCommand } from '../../core/show/index.ts';
 import { InputMemory } from '../shared.ts';
 import { InputDesk } from './inputs.ts';
 import type { HeardUniverse } from './sources.ts';
@@ -32,9 +32,14 @@ const packet = (sequence: number, first: number, over: Partial<HeardUniverse> = 
 function desk(record: InputRecord) {
   let now = 0;
   const commands: LiveCommand[] = [];
+  const actor = new Actor({
+    document: () => new Map(),
+    live: () => initialLive(0),
+    command: (command) => commands.push(command),
+  });
   const made = new InputDesk(
     () => now,
-    (c) => commands.push(c),
+    (who, action, signal) => void actor.act(action, signal, now, who),
   );
   const { memory, entries } = made.setInputs([record]);
   const shared = new InputMemory(memory);
@@ -134,13 +139,13 @@ describe('slots that work something', () => {
     return d.commands;
   };
   test('the grand master follows at once; the same value again is no command', () => {
-    assert.deepEqual(all({ do: 'grand' }, [255, 255, 51]), [
+    assert.deepEqual(all({ do: 'level', of: { what: 'grand' } }, [255, 255, 51]), [
       { do: 'grand', level: 1 },
       { do: 'grand', level: 0.2 },
     ]);
   });
   test('a desk that is switched on with a fader up starts nothing; crossing the half does', () => {
-    assert.deepEqual(all({ do: 'play', target: 'scene:s' }, [255, 200, 100, 140]), [
+    assert.deepEqual(all({ do: 'play', target: 'scene:s', held: true }, [255, 200, 100, 140]), [
       { do: 'release', target: 'scene:s' },
       { do: 'play', target: 'scene:s' },
     ]);
@@ -148,8 +153,8 @@ describe('slots that work something', () => {
     assert.deepEqual(all({ do: 'releaseAll' }, [0, 255, 0]), [{ do: 'releaseAll' }]);
   });
   test('tempo from 20 on, and a unit that is let go at nothing', () => {
-    assert.deepEqual(all({ do: 'tempo' }, [0, 100]), [{ do: 'tempo', bpm: 120, beatNow: false }]);
-    assert.deepEqual(all({ do: 'unit', unitId: 'unit:a' }, [0, 255, 0]), [
+    assert.deepEqual(all({ do: 'tempo' }, [0, 100]), [{ do: 'tempo', bpm: 120 }]);
+    assert.deepEqual(all({ do: 'level', of: { what: 'unit', id: 'unit:a' } }, [0, 255, 0]), [
       { do: 'hand', set: { 'unit:a': { Dimmer: 1 } } },
       { do: 'hand', set: { 'unit:a': { Dimmer: null } } },
     ]);

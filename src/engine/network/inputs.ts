@@ -1,8 +1,8 @@
 import type { InputHealth } from '../../core/protocol/network.ts';
 import { UniverseReceiver } from '../../core/protocol/receiver.ts';
 import type { InputRecord } from '../../core/records/index.ts';
-import type { SlotControl } from '../../core/records/input.ts';
-import type { LiveCommand, MergedInput } from '../../core/show/index.ts';
+import type { Action } from '../../core/records/action.ts';
+import type { MergedInput, Signal } from '../../core/show/index.ts';
 import { InputMemory } from '../shared.ts';
 import type { HeardUniverse } from './sources.ts';
 
@@ -16,6 +16,9 @@ interface Incoming {
   merged: boolean;
 }
 
+/** A desk asks for something: what one of its slots works, by the value it was moved to. */
+export type Act = (desk: string, action: Action, signal: Signal) => void;
+
 /** Universes of other desks: arbitrates between their sources, hands them to the frame thread, works what they work. */
 export class InputDesk {
   #incoming: Incoming[] = [];
@@ -25,11 +28,11 @@ export class InputDesk {
   /** What each control said last, so that only changes are commands. */
   readonly #said = new Map<string, number>();
   readonly #now: () => number;
-  readonly #command: (command: LiveCommand) => void;
+  readonly #act: Act;
 
-  constructor(now: () => number, command: (command: LiveCommand) => void) {
+  constructor(now: () => number, act: Act) {
     this.#now = now;
-    this.#command = command;
+    this.#act = act;
   }
 
   /** Follows the show. Inputs that did not change keep what they have received. Gives what the frame thread needs. */
@@ -111,8 +114,11 @@ export class InputDesk {
       const last = this.#said.get(key) ?? null;
       if (last === value) continue;
       this.#said.set(key, value);
-      const command = commandOf(control, value, last);
-      if (command) this.#command(command);
+      this.#act(input.name, control.does, {
+        kind: 'value',
+        value: value / 255,
+        last: last === null ? null : last / 255,
+      });
     }
   }
 
@@ -148,29 +154,3 @@ export class InputDesk {
 
 const keyOf = (input: InputRecord, wireUniverse: number, universe: number): string =>
   `${input.id} ${input.protocol} ${input.from ?? ''} ${wireUniverse} ${universe}`;
-
-const OVER_HALF = 128;
-
-/**
- * The command a slot that changed gives; null for none. A slot that is heard for the first time (`last` null) sets
- * levels but fires nothing: a desk that is switched on must not start a show.
- */
-export function commandOf({ does }: SlotControl, value: number, last: number | null): LiveCommand | null {
-  const over = value >= OVER_HALF;
-  const crossed = last !== null && over !== last >= OVER_HALF;
-  switch (does.do) {
-    case 'grand':
-      return { do: 'grand', level: value / 255 };
-    case 'tempo':
-      return last === null ? null : { do: 'tempo', bpm: 20 + value, beatNow: false };
-    case 'dark':
-      return crossed ? { do: 'dark', on: over } : null;
-    case 'play':
-      return crossed ? { do: over ? 'play' : 'release', target: does.target } : null;
-    case 'releaseAll':
-      return crossed && over ? { do: 'releaseAll' } : null;
-    case 'unit':
-      if (value > 0) return { do: 'hand', set: { [does.unitId]: { Dimmer: value / 255 } } };
-      return last === null ? null : { do: 'hand', set: { [does.unitId]: { Dimmer: null } } };
-  }
-}

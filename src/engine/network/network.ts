@@ -4,10 +4,10 @@ import type { NetworkAnswer, NetworkAsk, NetworkState, FoundPort } from '../../c
 import { DISCOVERY_MS } from '../../core/protocol/sacn-extended.ts';
 import type { SacnSource } from '../../core/protocol/sacn.ts';
 import type { OutputRecord } from '../../core/records/index.ts';
-import type { LiveCommand, MergedInput } from '../../core/show/index.ts';
+import type { MergedInput } from '../../core/show/index.ts';
 import { ArtNetSockets, EVERYWHERE } from './artnet-sockets.ts';
 import { HubOutputs, type HubKeys } from './hubs.ts';
-import { InputDesk } from './inputs.ts';
+import { InputDesk, type Act } from './inputs.ts';
 import { NodeWatch, POLL_MS } from './nodes.ts';
 import { RdmService } from './rdm.ts';
 import { SerialOutputs } from './serial.ts';
@@ -40,7 +40,7 @@ export interface NetworkOptions {
   readonly simulated: Simulated | null;
   readonly hubKeys: HubKeys;
   readonly saveHubKeys: (keys: HubKeys) => Promise<void>;
-  readonly command: (command: LiveCommand) => void;
+  readonly act: Act;
   /** Slots of one of our universes as they were sent last. */
   readonly slotsOf: (universe: number) => Uint8Array | null;
   /** The devices that answer to port-addresses are others than before. */
@@ -78,7 +78,7 @@ export class Network {
     this.#serial = new SerialOutputs(options.simulated?.serialPaths ?? []);
     this.#artnet = new ArtNetSockets(now);
     this.#nodes = new NodeWatch(this.#artnet, now, () => this.#ways);
-    this.inputs = new InputDesk(now, options.command);
+    this.inputs = new InputDesk(now, options.act);
     this.#sources = new SourceWatch(this.#artnet, {
       now,
       cid: options.source.cid,

@@ -1,6 +1,7 @@
 import { json, type RequestHandler } from '@sveltejs/kit';
 import { z } from 'zod';
 import { FaultError, faultsFromZod, internalFault, type Fault } from '../../core/faults.ts';
+import { mustBeAllowed, SCRIPT, type Principal, type Right } from '../../core/protocol/principal.ts';
 import { services } from './services.ts';
 import { faultsOf } from './trouble.ts';
 
@@ -28,6 +29,8 @@ export interface Endpoint<Body extends z.ZodType, Answer extends z.ZodType> {
   readonly method: 'GET' | 'POST' | 'PUT' | 'DELETE';
   readonly path: string;
   readonly summary: string;
+  /** What whoever calls it must be allowed to do. */
+  readonly right: Right;
   readonly body?: Body;
   /** A file as the body or the answer instead of JSON. */
   readonly file?: 'body' | 'answer';
@@ -43,9 +46,11 @@ export interface Call<Body> {
   readonly params: Readonly<Record<string, string>>;
   readonly query: Readonly<Record<string, string>>;
   readonly request: Request;
+  readonly by: Principal;
 }
 
 const STATUS: Readonly<Record<string, number>> = {
+  NOT_ALLOWED: 403,
   NO_SUCH_SHOW: 404,
   NO_SUCH_UNIVERSE: 404,
   NO_OPEN_SHOW: 409,
@@ -81,6 +86,9 @@ export function faultResponse(faults: readonly Fault[], status?: number): Respon
   return json({ ...first, ...(more.length > 0 ? { more } : {}) }, { status: status ?? STATUS[first.code] ?? 400 });
 }
 
+/** Who calls: whoever reaches the program owns it, as long as there are no links with roles of their own. */
+const principalOf = (_request: Request): Principal => SCRIPT;
+
 /** A route handler from an endpoint's description: validates what comes in, runs, words what goes wrong. */
 export function handle<Body extends z.ZodType, Answer extends z.ZodType>(
   endpoint: Endpoint<Body, Answer>,
@@ -88,6 +96,8 @@ export function handle<Body extends z.ZodType, Answer extends z.ZodType>(
 ): RequestHandler {
   return async ({ request, params, url }) => {
     try {
+      const by = principalOf(request);
+      mustBeAllowed(by, endpoint.right);
       const query = Object.fromEntries(url.searchParams);
       const faults = [...check(endpoint.params, params, 'path'), ...check(endpoint.query, query, 'query')];
       if (faults.length > 0) return faultResponse(faults);
@@ -97,6 +107,7 @@ export function handle<Body extends z.ZodType, Answer extends z.ZodType>(
         params: params as Record<string, string>,
         query,
         request,
+        by,
       });
       if (answer instanceof Response) return answer;
       return json(endpoint.answer.parse(answer), { status: endpoint.status ?? 200 });

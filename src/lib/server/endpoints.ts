@@ -3,8 +3,9 @@ import { idSchema } from '../../core/ids.ts';
 import { changeSetSchema, labelSchema } from '../../core/protocol/live.ts';
 import { networkAskSchema } from '../../core/protocol/network.ts';
 import { standinOrderSchema, standinReportSchema } from '../../core/protocol/standin.ts';
+import { actionSchema } from '../../core/records/action.ts';
 import { blobHashSchema } from '../../core/records/blob.ts';
-import { nameSchema } from '../../core/records/common.ts';
+import { levelSchema, nameSchema } from '../../core/records/common.ts';
 import { PROTOCOLS } from '../../core/records/output.ts';
 import { recordSchema } from '../../core/records/index.ts';
 import { liveCommandSchema, liveStateSchema } from '../../core/show/index.ts';
@@ -69,6 +70,7 @@ const engineHealth = z.object({
 export const ENDPOINTS = {
   health: {
     method: 'GET',
+    right: 'see',
     path: '/api/health',
     summary: 'State of every part: database, engine, outputs, stand-ins, and the process ids.',
     answer: z.object({
@@ -85,12 +87,14 @@ export const ENDPOINTS = {
   },
   listShows: {
     method: 'GET',
+    right: 'see',
     path: '/api/shows',
     summary: 'The shows on this machine.',
     answer: z.object({ shows: z.array(showLine) }),
   },
   createShow: {
     method: 'POST',
+    right: 'shows',
     path: '/api/shows',
     summary: 'Makes a new, empty show.',
     body: z.strictObject({ name: nameSchema }),
@@ -99,6 +103,7 @@ export const ENDPOINTS = {
   },
   importShow: {
     method: 'POST',
+    right: 'shows',
     path: '/api/shows/import',
     summary: 'Imports a show archive. A show that is here already comes in as a copy.',
     file: 'body',
@@ -107,6 +112,7 @@ export const ENDPOINTS = {
   },
   readShow: {
     method: 'GET',
+    right: 'see',
     path: '/api/shows/{id}',
     summary: 'A show whole, with its revision.',
     params: showId,
@@ -114,6 +120,7 @@ export const ENDPOINTS = {
   },
   deleteShow: {
     method: 'DELETE',
+    right: 'shows',
     path: '/api/shows/{id}',
     summary: 'Deletes a show that is not open, for good.',
     params: showId,
@@ -121,6 +128,7 @@ export const ENDPOINTS = {
   },
   openShow: {
     method: 'POST',
+    right: 'shows',
     path: '/api/shows/{id}/open',
     summary: 'Opens a show: the engine plays it, every page shows it.',
     params: showId,
@@ -128,6 +136,7 @@ export const ENDPOINTS = {
   },
   exportShow: {
     method: 'GET',
+    right: 'see',
     path: '/api/shows/{id}/archive',
     summary: 'The show as an archive file.',
     params: showId,
@@ -136,6 +145,7 @@ export const ENDPOINTS = {
   },
   history: {
     method: 'GET',
+    right: 'see',
     path: '/api/shows/{id}/history',
     summary: 'The newest 100 lines of a show’s history, newest first, and how much there is of it.',
     params: showId,
@@ -156,6 +166,7 @@ export const ENDPOINTS = {
   },
   change: {
     method: 'POST',
+    right: 'edit',
     path: '/api/shows/{id}/changes',
     summary:
       'Applies a change set. `base` is the revision it was made on; what others changed since is merged field by field.',
@@ -169,6 +180,7 @@ export const ENDPOINTS = {
   },
   undo: {
     method: 'POST',
+    right: 'edit',
     path: '/api/shows/{id}/undo',
     summary: 'Takes the newest edit of scripts back; refused where somebody has changed the same since.',
     params: showId,
@@ -176,6 +188,7 @@ export const ENDPOINTS = {
   },
   redo: {
     method: 'POST',
+    right: 'edit',
     path: '/api/shows/{id}/redo',
     summary: 'Does again what scripts took back last.',
     params: showId,
@@ -183,6 +196,7 @@ export const ENDPOINTS = {
   },
   readBlob: {
     method: 'GET',
+    right: 'see',
     path: '/api/blobs/{hash}',
     summary: 'A file that records name by its SHA-256. It never changes; ranges (RFC 9110) are served.',
     params: blobHash,
@@ -191,6 +205,7 @@ export const ENDPOINTS = {
   },
   receivedBlob: {
     method: 'GET',
+    right: 'see',
     path: '/api/blobs/{hash}/received',
     summary: 'How many bytes of a file are here: its sender goes on from there.',
     params: blobHash,
@@ -198,6 +213,7 @@ export const ENDPOINTS = {
   },
   putBlob: {
     method: 'PUT',
+    right: 'edit',
     path: '/api/blobs/{hash}',
     summary:
       'Brings a file in, whole or in stretches (Content-Range). What has come stays when the sender breaks off; it counts once its SHA-256 is right.',
@@ -207,19 +223,31 @@ export const ENDPOINTS = {
   },
   live: {
     method: 'GET',
+    right: 'see',
     path: '/api/live',
     summary: 'What is playing, by hand, masters, tempo.',
     answer: z.object({ live: liveStateSchema.nullable(), now: z.number() }),
   },
   command: {
     method: 'POST',
+    right: 'command',
     path: '/api/live',
     summary: 'A live command to the engine: play, release, grand master, Dark, tempo, hand.',
     body: liveCommandSchema,
     answer: z.object({ done: z.literal(true) }),
   },
+  act: {
+    method: 'POST',
+    right: 'act',
+    path: '/api/actions',
+    summary:
+      'Does what an action says, as a key, a slot of another desk or a cue would: pressed, held (`on`) or moved to a value (0-1).',
+    body: z.strictObject({ action: actionSchema, on: z.boolean().optional(), value: levelSchema.optional() }),
+    answer: z.object({ done: z.literal(true) }),
+  },
   universe: {
     method: 'GET',
+    right: 'see',
     path: '/api/universes/{universe}',
     summary: 'The 512 slots of a universe as they are sent now.',
     params: { universe: z.string().regex(/^\d{1,5}$/, 'must be a universe number') },
@@ -227,12 +255,14 @@ export const ENDPOINTS = {
   },
   network: {
     method: 'GET',
+    right: 'see',
     path: '/api/network',
     summary: 'What was found: Art-Net devices, sACN sources, serial ports, RDM devices, hubs; what comes in.',
     answer: z.object({ network: z.unknown() }),
   },
   askNetwork: {
     method: 'POST',
+    right: 'network',
     path: '/api/network',
     summary: 'Looks for devices, reads and sets RDM devices, pairs with hubs, reads mapped strings.',
     body: networkAskSchema,
@@ -240,6 +270,7 @@ export const ENDPOINTS = {
   },
   orderStandin: {
     method: 'POST',
+    right: 'network',
     path: '/api/standins',
     summary: 'Tells a stand-in to misbehave, presses the button of a hub, or says what the second desk sends.',
     body: standinOrderSchema,
@@ -247,9 +278,16 @@ export const ENDPOINTS = {
   },
   reach: {
     method: 'GET',
+    right: 'see',
     path: '/api/reach',
     summary: 'Where other devices on the network reach this program; none while it listens on this machine alone.',
     answer: z.object({ addresses: z.array(z.string()) }),
   },
-  openapi: { method: 'GET', path: '/api/openapi.json', summary: 'This description.', answer: z.unknown() },
+  openapi: {
+    method: 'GET',
+    right: 'see',
+    path: '/api/openapi.json',
+    summary: 'This description.',
+    answer: z.unknown(),
+  },
 } as const satisfies Record<string, Endpoint<z.ZodType, z.ZodType>>;

@@ -4,7 +4,9 @@ import { decodeFrame, encodeJson, MESSAGE_FRAME, MessageReader, type FrameKind }
 import type { EngineHealth, FromEngine, ToEngine } from '../../core/protocol/link.ts';
 import { EMPTY_NETWORK, type NetworkAnswer, type NetworkAsk, type NetworkState } from '../../core/protocol/network.ts';
 import { applyNetwork, type NetworkDelta } from '../../core/protocol/network-diff.ts';
-import type { LiveCommand, LiveState } from '../../core/show/index.ts';
+import type { Principal } from '../../core/protocol/principal.ts';
+import type { Action } from '../../core/records/action.ts';
+import type { LiveCommand, LiveState, Signal } from '../../core/show/index.ts';
 
 const RETRY_MS = 150;
 const REPLY_MS = 2000;
@@ -135,7 +137,16 @@ export class EngineLink {
   }
 
   /** Sends a live command; resolves with null, or with what was wrong. */
-  command(command: LiveCommand): Promise<Fault | null> {
+  command(by: Principal, command: LiveCommand): Promise<Fault | null> {
+    return this.#ordered((id) => ({ type: 'command', id, by, command }));
+  }
+
+  /** Does what an action says; resolves with null, or with what was wrong. */
+  act(by: Principal, action: Action, signal: Signal): Promise<Fault | null> {
+    return this.#ordered((id) => ({ type: 'act', id, by, action, signal }));
+  }
+
+  #ordered(message: (id: number) => ToEngine): Promise<Fault | null> {
     if (!this.#socket) return Promise.resolve(away);
     const id = this.#nextId++;
     return new Promise((resolve) => {
@@ -147,12 +158,12 @@ export class EngineLink {
         clearTimeout(timer);
         resolve(fault);
       });
-      this.#send({ type: 'command', id, command });
+      this.#send(message(id));
     });
   }
 
   /** Asks something of the network; devices may take their time. */
-  ask(ask: NetworkAsk): Promise<{ fault: Fault | null; answer: NetworkAnswer | null }> {
+  ask(by: Principal, ask: NetworkAsk): Promise<{ fault: Fault | null; answer: NetworkAnswer | null }> {
     if (!this.#socket) return Promise.resolve({ fault: away, answer: null });
     const id = this.#nextId++;
     return new Promise((resolve) => {
@@ -164,7 +175,7 @@ export class EngineLink {
         clearTimeout(timer);
         resolve({ fault, answer });
       });
-      this.#send({ type: 'ask', id, ask });
+      this.#send({ type: 'ask', id, by, ask });
     });
   }
 

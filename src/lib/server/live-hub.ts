@@ -6,6 +6,7 @@ import { faultsFromZod, type Fault } from '../../core/faults.ts';
 import type { LitId } from '../../core/ids.ts';
 import { encodeFrame, type FrameKind } from '../../core/protocol/framing.ts';
 import { clientMessageSchema, type ClientMessage, type ServerMessage, type Walker } from '../../core/protocol/live.ts';
+import { refusal, type Principal, type Right } from '../../core/protocol/principal.ts';
 import { wholeNetwork } from '../../core/protocol/network-diff.ts';
 import type { LiveCommand } from '../../core/show/index.ts';
 import type { NetworkAnswer, NetworkAsk, NetworkState } from '../../core/protocol/network.ts';
@@ -13,10 +14,11 @@ import { sameOrigin } from './origin.ts';
 import type { Applied } from './show-service.ts';
 import { faultsOf } from './trouble.ts';
 
-/** A page, and the browser it belongs to: what a person does there is theirs to undo. */
+/** A page, the browser it belongs to (what a person does there is theirs to undo), and what that person may do. */
 export interface PageOf {
   readonly clientId: string;
   readonly author: string;
+  readonly by: Principal;
 }
 
 /** What the hub needs of the rest of the server. */
@@ -24,8 +26,8 @@ export interface HubHost {
   welcome(page: PageOf): Promise<ServerMessage>;
   edit(page: PageOf, message: Extract<ClientMessage, { type: 'edit' }>): Promise<Applied | null>;
   turnBack(page: PageOf, message: Extract<ClientMessage, { type: 'undo' | 'redo' }>): Promise<Applied | null>;
-  command(command: LiveCommand): Promise<Fault | null>;
-  ask(ask: NetworkAsk): Promise<{ fault: Fault | null; answer: NetworkAnswer | null }>;
+  command(by: Principal, command: LiveCommand): Promise<Fault | null>;
+  ask(by: Principal, ask: NetworkAsk): Promise<{ fault: Fault | null; answer: NetworkAnswer | null }>;
   frame(kind: FrameKind): ReadonlyMap<number, Uint8Array>;
   network(): NetworkState;
   report(error: unknown): void;
@@ -51,6 +53,23 @@ interface Client {
   /** Faulty messages so far; a page that sends nothing else is cut off. */
   faulty: number;
 }
+
+/** What a page must be allowed to do for each message. */
+const RIGHT_FOR: Readonly<Record<ClientMessage['type'], Right>> = {
+  edit: 'edit',
+  undo: 'edit',
+  redo: 'edit',
+  command: 'command',
+  identify: 'command',
+  probe: 'command',
+  test: 'command',
+  testAlive: 'command',
+  ask: 'network',
+  walk: 'see',
+  watch: 'see',
+};
+/** What all pages together hold is the server's own. */
+const ALL_PAGES: Principal = { role: 'owner', name: 'pages' };
 
 const MESSAGE_BYTES = 16 * 1024 * 1024;
 const FAULTY_LIMIT = 50;
@@ -98,9 +117,11 @@ export class LiveHub {
 
   async #join(socket: WebSocket, browser: string | null): Promise<void> {
     const id = randomBytes(6).toString('hex');
+    const author = browser ?? id;
     const client: Client = {
       id,
-      page: { clientId: id, author: browser ?? id },
+      // Whoever reaches the program owns it: links and roles give other principals here.
+      page: { clientId: id, author, by: { role: 'owner', name: author } },
       socket,
       frames: false,
       pending: { sent: new Set(), received: new Set() },
@@ -138,9 +159,9 @@ export class LiveHub {
       client.identify = [];
       void this.#identify();
     }
-    if (client.probing) void this.#host.command({ do: 'probe', probe: null });
+    if (client.probing) void this.#host.command(client.page.by, { do: 'probe', probe: null });
     if (this.#tester === client) void this.#test(client, null);
-    for (const uid of client.rdm) void this.#host.ask({ ask: 'rdmIdentify', uid, on: false });
+    for (const uid of client.rdm) void this.#host.ask(client.page.by, { ask: 'rdmIdentify', uid, on: false });
     if (client.walk) this.broadcast({ type: 'walkers', walkers: this.#walkers() });
   }
 
@@ -162,6 +183,8 @@ export class LiveHub {
     }
     const { message } = parsed;
     // Devices take their time: what else the page says does not wait for them.
+    const refused = refusal(client.page.by, RIGHT_FOR[message.type]);
+    if (refused) return this.#refuse(client, message.id, refused);
     if (message.type === 'ask') return void this.#ask(client, message);
     try {
       const applied = await this.#carryOut(client, message);
@@ -180,12 +203,16 @@ export class LiveHub {
     }
   }
 
+  #refuse(client: Client, id: number, fault: Fault): void {
+    this.#send(client, { type: 'reply', id, faults: [fault], revision: null, label: null });
+  }
+
   async #ask(client: Client, { id, ask }: Extract<ClientMessage, { type: 'ask' }>): Promise<void> {
     if (ask.ask === 'rdmIdentify') {
       if (ask.on) client.rdm.add(ask.uid);
       else client.rdm.delete(ask.uid);
     }
-    const { answer, fault } = await this.#host.ask(ask);
+    const { answer, fault } = await this.#host.ask(client.page.by, ask);
     this.#send(client, { type: 'answer', id, answer, faults: fault ? [fault] : null });
   }
 
@@ -193,7 +220,7 @@ export class LiveHub {
     if (test) this.#tester = client;
     else if (this.#tester !== client) return Promise.resolve(null);
     else this.#tester = null;
-    return this.#host.command({ do: 'test', test });
+    return this.#host.command(client.page.by, { do: 'test', test });
   }
 
   #parse(data: Buffer, binary: boolean): { message: ClientMessage } | { id: number | null; faults: Fault[] } {
@@ -235,17 +262,17 @@ export class LiveHub {
       case 'redo':
         return this.#host.turnBack(client.page, message);
       case 'command':
-        return this.#host.command(message.command);
+        return this.#host.command(client.page.by, message.command);
       case 'identify':
         client.identify = message.units;
         return this.#identify();
       case 'probe':
         client.probing = message.probe !== null;
-        return this.#host.command({ do: 'probe', probe: message.probe });
+        return this.#host.command(client.page.by, { do: 'probe', probe: message.probe });
       case 'test':
         return this.#test(client, message.test);
       case 'testAlive':
-        return this.#tester === client ? this.#host.command({ do: 'testAlive' }) : null;
+        return this.#tester === client ? this.#host.command(client.page.by, { do: 'testAlive' }) : null;
       case 'walk':
         client.walk = message.walk;
         this.broadcast({ type: 'walkers', walkers: this.#walkers() });
@@ -265,7 +292,7 @@ export class LiveHub {
   #identify(): Promise<Fault | null> {
     const units = new Set<LitId>();
     for (const client of this.#clients) for (const unit of client.identify) units.add(unit);
-    return this.#host.command({ do: 'identify', units: [...units] });
+    return this.#host.command(ALL_PAGES, { do: 'identify', units: [...units] });
   }
 
   #send(client: Client, message: ServerMessage): void {

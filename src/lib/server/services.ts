@@ -1,12 +1,11 @@
 import type { Logger } from 'pino';
 import { makeSpareIds } from './ids.ts';
 import { readArchive, writeArchive } from '../../core/format/archive.ts';
-import { FaultError, type Fault } from '../../core/faults.ts';
+import { FaultError } from '../../core/faults.ts';
 import type { ShowId } from '../../core/ids.ts';
 import type { ServerMessage, SystemState } from '../../core/protocol/live.ts';
 import type { StandinOrder, StandinReport } from '../../core/protocol/standin.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
-import type { LiveCommand } from '../../core/show/index.ts';
 import { connect, type Connection } from '../../db/connect.ts';
 import { createShow, deleteShow, listShows, openShowId, setOpenShow, type ShowLine } from '../../db/store.ts';
 import { historySize, recentHistory, thinHistory, type HistoryLine, type HistorySize } from '../../db/history.ts';
@@ -70,8 +69,8 @@ export class Services {
         if (message.revision === undefined) return this.shows.undo(show, by);
         return this.shows.takeBack(show, by, message.revision);
       },
-      command: (command) => this.engine.command(command),
-      ask: (ask) => this.engine.ask(ask),
+      command: (by, command) => this.engine.command(by, command),
+      ask: (by, ask) => this.engine.ask(by, ask),
       frame: (kind) => (kind === 'sent' ? this.engine.frame : this.engine.received),
       network: () => this.engine.network,
       report: (error) => this.log.error({ err: error }, 'live message failed'),
@@ -224,10 +223,6 @@ export class Services {
     const { db } = this.#connection;
     const [lines, size] = await Promise.all([recentHistory(db, showId, limit), historySize(db, showId)]);
     return { lines, size };
-  }
-
-  command(command: LiveCommand): Promise<Fault | null> {
-    return this.engine.command(command);
   }
 
   async orderStandin(order: StandinOrder): Promise<StandinReport> {

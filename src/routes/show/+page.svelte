@@ -1,7 +1,7 @@
 <script lang="ts">
   import { tonightFaults } from '$core/check/tonight.ts';
   import type { AreaId } from '$core/ids.ts';
-  import { PACE_LIMITS } from '$core/show/live/state.ts';
+  import { PACE_LIMITS } from '$core/records/common.ts';
   import { clamp } from '$core/units.ts';
   import { MOODS } from '$core/records/profile.ts';
   import Button from '$lib/components/Button.svelte';

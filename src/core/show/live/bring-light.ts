@@ -12,7 +12,8 @@ import type { UnitValues } from '../../records/scene.ts';
 import type { HandSet } from './by-hand.ts';
 import { reached } from '../effect/compile.ts';
 import { DEEPEST, reachOf } from '../play/program.ts';
-import { recordIdOf, type LiveState, type Play } from './state.ts';
+import { recordIdOf } from '../../records/target.ts';
+import type { LiveState, Play } from './state.ts';
 import { wholeOf } from './store.ts';
 
 const LEVEL = 'Dimmer';

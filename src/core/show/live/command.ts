@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { idSchema, litIdSchema, type Id, type LitId } from '../../ids.ts';
-import { durationMsSchema } from '../../records/common.ts';
+import { durationMsSchema, levelSchema, paceSchema } from '../../records/common.ts';
+import { recordIdOf, targetSchema } from '../../records/target.ts';
 import { effectSpecSchema } from '../../records/effect.ts';
 import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
 import { attributeKeySchema, unitValuesSchema, valueSchema } from '../../records/scene.ts';
@@ -8,16 +9,12 @@ import { testRequestSchema } from '../../signal/signal.ts';
 import {
   areaIdSchema,
   byteSchema,
-  levelSchema,
-  paceSchema,
   playSchema,
   PLAYING_LIMIT,
   probeSchema,
   RAW_LIMIT,
-  recordIdOf,
   slotKeySchema,
   speedSchema,
-  targetSchema,
   type Play,
 } from './state.ts';
 

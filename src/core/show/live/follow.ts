@@ -3,7 +3,8 @@ import type { Id } from '../../ids.ts';
 import { specOf } from '../../records/effect.ts';
 import { onwards, paceOf, type Now } from './apply-live.ts';
 import { beatAt } from '../play/beat-map.ts';
-import { recordIdOf, type LiveState, type Play } from './state.ts';
+import { recordIdOf } from '../../records/target.ts';
+import type { LiveState, Play } from './state.ts';
 
 type Tried = Pick<LiveState, 'playing' | 'handEffects' | 'hand'>;
 

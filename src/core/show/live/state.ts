@@ -1,36 +1,14 @@
 import { z } from 'zod';
-import {
-  idSchema,
-  litIdSchema,
-  type AreaId,
-  type ChaseId,
-  type EffectId,
-  type GroupId,
-  type Id,
-  type LitId,
-  type SceneId,
-} from '../../ids.ts';
+import { idSchema, litIdSchema, type AreaId, type GroupId, type LitId } from '../../ids.ts';
 import { beatMapSchema, steady } from '../play/beat-map.ts';
 import { DARK_MS } from '../play/clock.ts';
-import { addressSchema, durationMsSchema, universeSchema } from '../../records/common.ts';
+import { addressSchema, durationMsSchema, levelSchema, paceSchema, universeSchema } from '../../records/common.ts';
 import { effectSpecSchema } from '../../records/effect.ts';
 import { recordSchema } from '../../records/index.ts';
-import { FIXTURE_KINDS, MOODS, type Mood } from '../../records/profile.ts';
+import { FIXTURE_KINDS } from '../../records/profile.ts';
+import { targetSchema, type TargetId } from '../../records/target.ts';
 import { unitValuesSchema } from '../../records/scene.ts';
 import { runningTestSchema } from '../../signal/signal.ts';
-
-/** What can play: a scene, a chase, an effect, a mood, or an area that rests (plays nothing of the room's). */
-export type TargetId = SceneId | ChaseId | EffectId | AreaId | MoodId;
-export type MoodId = `mood:${Mood}`;
-const TARGET = new RegExp(`^(?:(?:scene|chase|effect|area):[a-z0-9][a-z0-9-]{0,39}|mood:(?:${MOODS.join('|')}))$`);
-export const targetSchema = z.custom<TargetId>((value) => typeof value === 'string' && TARGET.test(value), {
-  message: 'must be a scene, chase, effect, area or mood such as "scene:ab12cd34" or "mood:calm"',
-});
-export const moodOf = (target: TargetId): Mood | null =>
-  target.startsWith('mood:') ? (target.slice('mood:'.length) as Mood) : null;
-/** The record behind a target; null for a mood, which is none. */
-export const recordIdOf = (target: TargetId | null): Id | null =>
-  target === null || target.startsWith('mood:') ? null : (target as Id);
 
 /** How often faster than it is written something may play. */
 export const FASTEST_SPEED = 64;
@@ -42,11 +20,6 @@ export const speedSchema = z
 const litIds = z.array(litIdSchema).max(20_000, 'at most 20000 units');
 export const areaIdSchema = idSchema('area') as unknown as z.ZodType<AreaId, AreaId>;
 export const groupIdSchema = idSchema('group') as unknown as z.ZodType<GroupId, GroupId>;
-export const levelSchema = z.number().min(0, 'must be 0-1').max(1, 'must be 0-1');
-
-/** How often faster than written everything plays together. */
-export const PACE_LIMITS = [0.1, 8] as const;
-export const paceSchema = z.number().min(PACE_LIMITS[0], 'must be 0.1-8').max(PACE_LIMITS[1], 'must be 0.1-8');
 
 /** Something that plays. `startedBeat` is the show's beat at its start. */
 export const playSchema = z.strictObject({

@@ -19,7 +19,8 @@ import { assembleChase, type ChaseProgram, type StepLook } from './chase.ts';
 import { compileEffect, reached, slotsOfEffect, unitsIn, type EffectProgram } from '../effect/compile.ts';
 import type { CompiledRig } from '../rig/rig.ts';
 import { ENDLESS, type Span } from './span.ts';
-import { moodOf, recordIdOf, type Play } from '../live/state.ts';
+import { moodOf, recordIdOf } from '../../records/target.ts';
+import type { Play } from '../live/state.ts';
 import { compileValues, fractionsOf, slotValues, type Reach, type SlotValues } from '../rig/values.ts';
 
 /** Own times of attributes of a scene, by place in its slots, in ms. */

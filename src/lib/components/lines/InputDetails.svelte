@@ -1,18 +1,18 @@
 <script lang="ts">
-  import type { ChaseId, SceneId, UnitId } from '$core/ids.ts';
   import type { InputRecord } from '$core/records/index.ts';
   import type { SlotControl } from '$core/records/input.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import X from '@lucide/svelte/icons/x';
+  import ActionField from '../ActionField.svelte';
   import Button from '../Button.svelte';
   import CommentField from '../CommentField.svelte';
   import Check from '../Check.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
   import NameField from '../NameField.svelte';
-  import { CONTROL_WORDS, USE_WORDS } from './input-words.ts';
+  import { USE_WORDS } from './input-words.ts';
   import { whole } from '$lib/state/entry.ts';
 
   /** Settings of a desk that comes in: its universes, what becomes of them, and what its slots work. */
@@ -50,12 +50,6 @@
     setControl(i, { wireUniverse: universe, address });
     return null;
   }
-  const playables = $derived(app.rig.playables);
-  function doesOf(kind: SlotControl['does']['do']): SlotControl['does'] | null {
-    if (kind === 'play') return playables[0] ? { do: 'play', target: playables[0].id } : null;
-    if (kind === 'unit') return app.rig.units[0] ? { do: 'unit', unitId: app.rig.units[0].id } : null;
-    return { do: kind };
-  }
   function addControl(): void {
     const last = input.controls.at(-1);
     put('Control', {
@@ -64,7 +58,7 @@
         {
           wireUniverse: last?.wireUniverse ?? input.universes[0]?.wireUniverse ?? low,
           address: Math.min(512, (last?.address ?? 0) + 1),
-          does: { do: 'grand' },
+          does: { do: 'level', of: { what: 'grand' } },
         },
       ],
     });
@@ -141,45 +135,12 @@
       value="{control.wireUniverse}.{control.address}"
       save={(t) => saveSlot(i, t)}
     />
-    <Choice
-      hideLabel
-      label="What control {i + 1} works"
-      value={control.does.do}
-      options={(Object.keys(CONTROL_WORDS) as SlotControl['does']['do'][]).map((value) => ({
-        value,
-        text: CONTROL_WORDS[value],
-      }))}
-      choose={(kind) => {
-        const does = doesOf(kind);
-        if (does) setControl(i, { does });
-      }}
-    />
+    <ActionField action={control.does} of="control {i + 1}" change={(does) => setControl(i, { does })} />
     <Button
       kind="bare"
       aria-label="Remove control {i + 1}"
       onclick={() => put('Control', { controls: input.controls.filter((_, k) => k !== i) })}><X size={16} /></Button
     >
-    {#if control.does.do === 'play'}
-      <span class="wide"
-        ><Choice
-          hideLabel
-          label="Scene of control {i + 1}"
-          value={control.does.target as string}
-          options={playables.map((p) => ({ value: p.id as string, text: p.name }))}
-          choose={(id) => setControl(i, { does: { do: 'play', target: id as SceneId | ChaseId } })}
-        /></span
-      >
-    {:else if control.does.do === 'unit'}
-      <span class="wide"
-        ><Choice
-          hideLabel
-          label="Unit of control {i + 1}"
-          value={control.does.unitId as string}
-          options={app.rig.units.map((u) => ({ value: u.id as string, text: `${u.number} ${u.name}` }))}
-          choose={(id) => setControl(i, { does: { do: 'unit', unitId: id as UnitId } })}
-        /></span
-      >
-    {/if}
   </div>
 {/each}
 <Button onclick={addControl}><Plus size={16} /> Slot</Button>
@@ -200,9 +161,6 @@
     display: grid;
     grid-template-columns: 84px minmax(0, 1fr) 36px;
     gap: 4px 6px;
-    align-items: center;
-  }
-  .wide {
-    grid-column: 2 / 4;
+    align-items: start;
   }
 </style>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { beatAt, bpmAt } from '$core/show/index.ts';
+  import { beatAt, bpmAt, tappedBpm, TAPS_COUNTED } from '$core/show/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveNumber, saveWhole } from '$lib/state/entry.ts';
   import ChevronLeft from '@lucide/svelte/icons/chevron-left';
@@ -17,11 +17,9 @@
   let taps: number[] = [];
   /** Tempo from the last taps; a pause of two seconds starts afresh. A beat falls on each tap. */
   function tap(): void {
-    const now = performance.now();
-    taps = taps.length > 0 && now - taps.at(-1)! < 2000 ? [...taps.slice(-7), now] : [now];
-    if (taps.length < 2) return;
-    const tapped = 60_000 / ((taps.at(-1)! - taps[0]!) / (taps.length - 1));
-    if (tapped >= 20 && tapped <= 300) set(Math.round(tapped * 10) / 10, true);
+    taps = [...taps, performance.now()].slice(-TAPS_COUNTED);
+    const tapped = tappedBpm(taps);
+    if (tapped !== null) set(tapped, true);
   }
   const set = (to: number, beatNow = false): void =>
     void live.command({ do: 'tempo', bpm: Math.min(300, Math.max(20, to)), beatNow });

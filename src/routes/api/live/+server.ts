@@ -5,8 +5,8 @@ import { services } from '$lib/server/services.ts';
 
 export const GET = handle(ENDPOINTS.live, async () => ({ live: services().engine.live, now: Date.now() }));
 
-export const POST = handle(ENDPOINTS.command, async ({ body }) => {
-  const fault = await services().command(body);
+export const POST = handle(ENDPOINTS.command, async ({ body, by }) => {
+  const fault = await services().engine.command(by, body);
   if (fault) throw new FaultError(fault);
   return { done: true as const };
 });

@@ -5,8 +5,8 @@ import { services } from '$lib/server/services.ts';
 
 export const GET = handle(ENDPOINTS.network, async () => ({ network: services().engine.network }));
 
-export const POST = handle(ENDPOINTS.askNetwork, async ({ body }) => {
-  const { fault, answer } = await services().engine.ask(body);
+export const POST = handle(ENDPOINTS.askNetwork, async ({ body, by }) => {
+  const { fault, answer } = await services().engine.ask(by, body);
   if (fault) throw new FaultError(fault);
   return { answer };
 });

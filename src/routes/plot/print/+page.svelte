@@ -1,4 +1,6 @@
 <script lang="ts">
+  import type { BlobHash } from '$core/records/blob.ts';
+  import { pictureAddresses } from '$lib/state/pictures/blobs.ts';
   import { page } from '$app/state';
   import { plotSvg, scaleFor, SCALES, SHEETS, type Sheet } from '$core/format/plot-svg.ts';
   import { PLOT_SIDES, type PlotSide } from '$core/records/picture.ts';
