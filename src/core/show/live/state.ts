@@ -1,11 +1,12 @@
 import { z } from 'zod';
 import { idSchema, litIdSchema, type AreaId, type GroupId, type LitId } from '../../ids.ts';
-import { beatMapSchema, steady } from '../play/beat-map.ts';
+import { steady } from '../play/beat-map.ts';
 import { DARK_MS } from '../play/clock.ts';
 import { addressSchema, durationMsSchema, levelSchema, paceSchema, universeSchema } from '../../records/common.ts';
 import { effectSpecSchema } from '../../records/effect.ts';
 import { recordSchema } from '../../records/index.ts';
 import { FIXTURE_KINDS } from '../../records/profile.ts';
+import { beatMapSchema } from './tempo.ts';
 import { targetSchema, type TargetId } from '../../records/target.ts';
 import { unitValuesSchema } from '../../records/scene.ts';
 import { runningTestSchema } from '../../signal/signal.ts';

@@ -1,7 +1,8 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import { seeded } from '../../random.ts';
-import { beatAt, beatMapSchema, bpmAt, msAt, shifted, steady, type BeatMap } from './beat-map.ts';
+import { beatMapSchema } from '../live/tempo.ts';
+import { beatAt, bpmAt, msAt, shifted, steady, type BeatMap } from './beat-map.ts';
 
 const near = (a: number, b: number, within = 1e-6): void => assert.ok(Math.abs(a - b) <= within, `${a} is not ${b}`);
 

@@ -1,27 +1,16 @@
-import { z } from 'zod';
-
 /** Most points of a beat map: a beat each of a song of half an hour. */
 export const MOST_POINTS = 4096;
 export const BPM_LIMITS = [20, 300] as const;
-const bpmSchema = z.number().min(BPM_LIMITS[0], 'must be 20-300').max(BPM_LIMITS[1], 'must be 20-300');
 
 /**
  * When which beat is: a line through points (`ms` since 1970, `beat` counted from wherever the map begins), straight
  * between them. It goes on with the slope of its first stretch before the first point, and at `bpm` after the last. Time
  * and beats rise from point to point, so that each beat has one moment. A steady tempo is one point.
  */
-export const beatMapSchema = z.strictObject({
-  points: z
-    .array(z.strictObject({ ms: z.number(), beat: z.number() }))
-    .min(1)
-    .max(MOST_POINTS)
-    .refine(
-      (points) => points.every(({ ms, beat }, i) => i === 0 || (ms > points[i - 1]!.ms && beat > points[i - 1]!.beat)),
-      'time and beats must rise from point to point',
-    ),
-  bpm: bpmSchema,
-});
-export type BeatMap = z.infer<typeof beatMapSchema>;
+export interface BeatMap {
+  readonly points: readonly { readonly ms: number; readonly beat: number }[];
+  readonly bpm: number;
+}
 
 /** A steady tempo that is at `beat` at a moment. */
 export const steady = (bpm: number, ms: number, beat: number): BeatMap => ({ points: [{ ms, beat }], bpm });

@@ -2,11 +2,11 @@ import type { ChaseProgram } from './chase.ts';
 import { chaseAt, type ChasePoint } from './chase-at.ts';
 import type { Draw, Laid, LayerTime } from './drawing.ts';
 import { applyLevel, applyRow, type Merging } from './merge.ts';
-import { newPlay, type Play } from '../live/state.ts';
+import type { Play } from '../live/state.ts';
 
 const point: ChasePoint = { from: -1, to: -1, mix: 1 };
 /** How what moves in a step is laid: its levels are always compared, by the other steps. */
-const within: Laid = { play: newPlay({ id: 'step', target: null, startedAt: 0 }), rank: 0, compared: true };
+const within = { play: null as Play | null, rank: 0, compared: true };
 
 /** Lays a chase over what is there, `elapsed` as it counts. `draw` draws what moves by itself in a step. */
 export function drawChase(
@@ -164,7 +164,7 @@ function drawStep(
     const { from, to, mix } = point;
     within.play = play;
     within.rank = rank;
-    draw(into, shown, passed * shown.rate, 1, within, time);
+    draw(into, shown, passed * shown.rate, 1, within as Laid, time);
     // A chase within used the same point.
     point.from = from;
     point.to = to;

@@ -1,4 +1,5 @@
-import { eachSlotOfEffect, type EffectProgram } from '../effect/compile.ts';
+import type { EffectProgram } from '../effect/compile.ts';
+import { eachSlotOfEffect } from '../effect/touches.ts';
 import { applyEffect } from '../effect/draw.ts';
 import type { Play } from '../live/state.ts';
 import type { BeatMap } from './beat-map.ts';

@@ -16,7 +16,8 @@ import {
 import { MOODS, type Mood } from '../../records/profile.ts';
 import type { UnitValues } from '../../records/scene.ts';
 import { assembleChase, type ChaseProgram, type StepLook } from './chase.ts';
-import { compileEffect, reached, slotsOfEffect, unitsIn, type EffectProgram } from '../effect/compile.ts';
+import { compileEffect, reached, unitsIn, type EffectProgram } from '../effect/compile.ts';
+import { slotsOfEffect } from '../effect/touches.ts';
 import type { CompiledRig } from '../rig/rig.ts';
 import { ENDLESS, type Span } from './span.ts';
 import { moodOf, recordIdOf } from '../../records/target.ts';
