@@ -30,6 +30,8 @@ import { encoded, type KeptLive, type KeptShow, type KeptState } from './kept-st
 import { Network, type Simulated } from './network/network.ts';
 import { owned, type Ownership } from './ownership.ts';
 import { Player, wireRoutes } from './player.ts';
+import { Publication } from './publication.ts';
+import { Repeat } from './repeat.ts';
 import { channelKey } from './senders.ts';
 import type { FromFrameThread, RouteStats, ToFrameThread } from './shared.ts';
 
@@ -49,6 +51,8 @@ export interface EngineOptions {
 
 const FRAMES_TO_WEB_MS = 1000 / 30;
 const HEALTH_MS = 500;
+/** A frame at 40 a second. */
+const SAY_MS = 25;
 const NETWORK_MS = 1000;
 const TIDY_MS = 200;
 const WAYS_MS = 500;
@@ -65,6 +69,7 @@ export class Engine {
   readonly #frames: Frames;
   readonly #player: Player;
   readonly #control: ControlServer;
+  readonly #publish: Publication;
   readonly #follower: Follower;
   readonly #report: HealthReport;
   #network: Network | null = null;
@@ -116,9 +121,17 @@ export class Engine {
       now,
       onShow: (_, records, live) => this.#loaded(records, live),
       onChange: (entry) => this.#changed(entry),
-      onFollowed: () => this.#control.broadcast(this.#stateMessage()),
+      onFollowed: () => this.#publish.now(),
       live: () => this.#player.live,
     });
+    this.#publish = new Publication(
+      () => ({
+        showId: this.#follower.place.showId,
+        live: this.#player.live,
+        universes: this.#player.universes,
+      }),
+      (message) => this.#control.broadcast(message),
+    );
     this.#control = new ControlServer({
       port: options.controlPort,
       token: options.token,
@@ -127,7 +140,7 @@ export class Engine {
       onAsk: (ask) => this.#ask(ask),
       onBug: (error) => log.error({ err: error }, 'asking the network failed'),
       greet: () => [
-        this.#stateMessage(),
+        this.#publish.whole(),
         { type: 'health', health: this.health() },
         { type: 'network', delta: wholeNetwork(this.#toldNetwork), whole: true },
       ],
@@ -207,7 +220,7 @@ export class Engine {
     const tempo = show?.kind === 'show' ? show.tempoBpm : 120;
     const message = this.#player.load(records, live ?? initialLive(this.#now(), tempo));
     this.#frames.tell({ ...message, ...this.#afterRig() });
-    this.#control.broadcast(this.#stateMessage());
+    this.#publish.now();
     this.#keepShow.ask();
     this.#keepLive.ask();
     this.#onFollowing();
@@ -303,10 +316,17 @@ export class Engine {
 
   #setLive(live: LiveState): void {
     if (live === this.#player.live) return;
-    this.#frames.tell(this.#player.setLive(live));
-    this.#control.broadcast(this.#stateMessage());
+    this.#player.take(live);
+    this.#say.ask();
     this.#saveLive();
   }
+
+  /** Tells what plays at once, and then at most once a frame, however many commands come. */
+  readonly #say = new Repeat(() => {
+    this.#frames.tell(this.#player.liveMessage());
+    this.#publish.now();
+    return Promise.resolve();
+  }, SAY_MS);
 
   #saveLive(): void {
     this.#keepLive.ask();
@@ -343,11 +363,6 @@ export class Engine {
     this.#control.sendFrame(stats.lastFrameMs, stats.frames, sent);
     const received = this.#network?.inputs.received();
     if (received) this.#control.sendFrame(stats.lastFrameMs, stats.frames, [...received], 'received');
-  }
-
-  #stateMessage(): FromEngine {
-    const { showId } = this.#follower.place;
-    return { type: 'state', showId, live: this.#player.live, universes: this.#player.universes };
   }
 
   health(): EngineHealth {

@@ -24,6 +24,7 @@ import {
   type Program,
 } from '../core/show/index.ts';
 import { MAX_SLOTS } from '../core/units.ts';
+import { HandCompiler } from '../core/show/rig/values.ts';
 import type { PreparedValues } from '../core/show/play/render.ts';
 import type { ToFrameThread, WireRoute, WireValues } from './shared.ts';
 
@@ -46,6 +47,9 @@ export class Player {
   readonly #programs = new Programs();
   /** Programs of what fades out. */
   readonly #fading = new Programs();
+  readonly #hands = new HandCompiler();
+  /** The show that the live state was pruned for: commands name only what is there. */
+  #prunedFor: Document | null = null;
   /** Programs the frame thread has, with their numbers. */
   #sent = new Map<Program, number>();
   #nextRef = 1;
@@ -93,13 +97,17 @@ export class Player {
     this.#document = applyChange(this.#document, change);
     this.#played = this.#overlaid();
     this.#live = reanchor(this.#live, before, this.#played, nowMs);
-    const message = touch.rig ? this.#rigMessage() : touch.programs ? this.#liveMessage() : {};
+    const message = touch.rig ? this.#rigMessage() : touch.programs ? this.liveMessage() : {};
     return { message: touch.ways ? { ...message, ...this.#settings() } : message, ways: touch.rig || touch.ways };
   }
 
-  setLive(live: LiveState): ToFrameThread {
+  /** What plays from now on; `liveMessage` says it to the frame thread. */
+  take(live: LiveState): void {
     this.#live = live;
-    return this.#liveMessage();
+  }
+  setLive(live: LiveState): ToFrameThread {
+    this.take(live);
+    return this.liveMessage();
   }
 
   #settings(): Pick<ToFrameThread, 'frameRate' | 'safety'> {
@@ -138,23 +146,22 @@ export class Player {
     return {
       rig: this.#rig.arrays,
       bytes: this.#bytes,
-      ...this.#liveMessage(),
+      ...this.liveMessage(),
     };
   }
 
-  #liveMessage(): ToFrameThread {
+  /** What plays, ready for the frame thread: several commands may be told in one. */
+  liveMessage(): ToFrameThread {
     this.#played = this.#overlaid();
-    this.#live = pruneLive(this.#live, (id) => this.#played.has(id));
+    if (this.#prunedFor !== this.#played) this.#live = pruneLive(this.#live, (id) => this.#played.has(id));
+    this.#prunedFor = this.#played;
     this.#letHeldGo();
     const { fading: out } = this.#live;
     const before = out && withHeld(this.#document, out.held);
-    const prepared = prepareLive(
-      this.#rig,
-      this.#live,
-      (play) => this.programOf(play),
-      this.#played,
-      before && { document: before, programOf: (play) => this.#fading.of(this.#rig, before, play) },
-    );
+    const prepared = prepareLive(this.#rig, this.#live, (play) => this.programOf(play), this.#played, {
+      before: before && { document: before, programOf: (play) => this.#fading.of(this.#rig, before, play) },
+      hands: this.#hands,
+    });
     const programs: [number, Program][] = [];
     const sent = new Map<Program, number>();
     const wired = ({ layers, hand, handEffects }: PreparedValues): WireValues => ({

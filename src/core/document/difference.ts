@@ -61,9 +61,14 @@ export function recordDifference(
   return changed && { id, changed };
 }
 
-function valueDifference(before: Json, after: Json): FieldDifference | null {
+/** How a value of plain JSON became another; null where they are alike. */
+export function valueDifference(before: Json, after: Json): FieldDifference | null {
+  if (before === after) return null;
+  if (isPlain(before) && isPlain(after)) {
+    const fields = fieldsBetween(before, after);
+    return fields && { fields };
+  }
   if (sameJson(before, after)) return null;
-  if (isPlain(before) && isPlain(after)) return { fields: fieldsBetween(before, after) };
   if (Array.isArray(before) && Array.isArray(after)) return listDifference(before, after);
   return {
     ...(before === undefined ? {} : { was: before }),
@@ -71,13 +76,20 @@ function valueDifference(before: Json, after: Json): FieldDifference | null {
   };
 }
 
-function fieldsBetween(before: Plain, after: Plain): Record<string, FieldDifference> {
+/** Linear, and quick where most fields are the very same. */
+function fieldsBetween(before: Plain, after: Plain): Record<string, FieldDifference> | null {
   const fields: [string, FieldDifference][] = [];
-  for (const key of new Set([...Object.keys(before), ...Object.keys(after)])) {
-    const field = valueDifference(own(before, key), own(after, key));
+  for (const key of Object.keys(after)) {
+    const value = after[key];
+    const was = own(before, key);
+    const field = value === was ? null : valueDifference(was, value);
     if (field) fields.push([key, field]);
   }
-  return Object.fromEntries(fields);
+  for (const key of Object.keys(before)) {
+    const was = before[key];
+    if (was !== undefined && !Object.hasOwn(after, key)) fields.push([key, { was }]);
+  }
+  return fields.length > 0 ? Object.fromEntries(fields) : null;
 }
 
 /** Items that are alike at both ends stay out of it; what is left is compared item by item where it is as long as it was. */
@@ -105,6 +117,16 @@ export const followed = (document: Document, difference: Difference): ChangeSet 
 
 /** What takes the edit back, as whole records, on a document as it was after it. Throws DifferenceMisfit. */
 export const takenBack = (document: Document, difference: Difference): ChangeSet => change(document, difference, 'was');
+
+/** A difference that is only ever followed: what was there before is left out where it is not needed for that. */
+export function onlyForward(difference: FieldDifference): FieldDifference {
+  if ('fields' in difference) return { fields: mapped(difference.fields) };
+  if ('items' in difference) return { items: mapped(difference.items) };
+  if ('at' in difference) return { ...difference, out: difference.out.map(() => 0) };
+  return 'is' in difference ? { is: difference.is } : {};
+}
+const mapped = (of: Readonly<Record<string, FieldDifference>>): Record<string, FieldDifference> =>
+  Object.fromEntries(Object.entries(of).map(([key, field]) => [key, onlyForward(field)]));
 
 type Side = 'was' | 'is';
 

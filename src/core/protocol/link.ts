@@ -1,3 +1,4 @@
+import type { FieldDifference } from '../document/difference.ts';
 import type { Fault } from '../faults.ts';
 import type { Protocol } from '../records/output.ts';
 import type { Action } from '../records/action.ts';
@@ -83,7 +84,11 @@ export type FromEngine =
       readonly showId: string | null;
       readonly live: LiveState;
       readonly universes: readonly number[];
+      /** Number of this state: each difference that follows has the next. */
+      readonly seq: number;
     }
+  /** What changed of the live state since the one before. */
+  | { readonly type: 'live'; readonly difference: FieldDifference; readonly seq: number }
   | { readonly type: 'health'; readonly health: EngineHealth }
   /** What changed of the network; `whole`: all there is. */
   | { readonly type: 'network'; readonly delta: NetworkDelta; readonly whole: boolean }

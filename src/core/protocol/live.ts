@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { ChangeSet } from '../document/change.ts';
+import type { FieldDifference } from '../document/difference.ts';
 import type { Fault } from '../faults.ts';
 import { anyIdSchema, idSchema, litIdSchema, type UnitId } from '../ids.ts';
 import { recordSchema, type AnyRecord } from '../records/index.ts';
@@ -101,6 +102,7 @@ export type ServerMessage =
       } | null;
       readonly history: UndoInfo;
       readonly live: LiveState | null;
+      readonly liveSeq: number;
       readonly now: number;
       readonly universes: readonly number[];
       readonly system: SystemState;
@@ -128,7 +130,11 @@ export type ServerMessage =
       readonly live: LiveState | null;
       readonly now: number;
       readonly universes: readonly number[];
+      /** Number of this state: each difference that follows has the next. */
+      readonly seq: number;
     }
+  /** What changed of the live state since the one before. A page that has missed one starts afresh. */
+  | { readonly type: 'liveChange'; readonly difference: FieldDifference; readonly now: number; readonly seq: number }
   | { readonly type: 'system'; readonly system: SystemState }
   /** What changed of the network; `whole`: all there is. */
   | { readonly type: 'network'; readonly delta: NetworkDelta; readonly whole: boolean }

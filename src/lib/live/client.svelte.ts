@@ -6,6 +6,7 @@ import {
   type ChangeSet,
   type Document,
 } from '$core/document/change.ts';
+import { turned } from '$core/document/difference.ts';
 import type { Fault } from '$core/faults.ts';
 import type { LitId, UnitId } from '$core/ids.ts';
 import { decodeFrame } from '$core/protocol/framing.ts';
@@ -178,10 +179,13 @@ export class LiveClient {
         return;
       case 'live':
         this.clockOffset = message.now - Date.now();
+        this.#liveSeq = message.seq;
         this.#takeLive(message.live);
         this.universes = message.universes;
         for (const universe of this.sent.keys()) if (!message.universes.includes(universe)) this.sent.delete(universe);
         return;
+      case 'liveChange':
+        return this.#liveChanged(message);
       case 'system':
         this.system = message.system;
         return;
@@ -221,6 +225,7 @@ export class LiveClient {
     this.revision = message.show?.revision ?? 0;
     this.history = message.history;
     if (!sameShow) this.blind = null;
+    this.#liveSeq = message.liveSeq;
     this.#takeLive(message.live);
     this.clockOffset = message.now - Date.now();
     this.universes = message.universes;
@@ -327,6 +332,16 @@ export class LiveClient {
     const reply = await this.#request({ ...what, blind: this.blind !== null });
     if (reply.faults) this.#complain(reply.faults);
     else this.tell('note', `${done}: ${reply.label}`);
+  }
+
+  #liveSeq = 0;
+  #liveChanged({ difference, now, seq }: Extract<ServerMessage, { type: 'liveChange' }>): void {
+    this.clockOffset = now - Date.now();
+    if (seq <= this.#liveSeq) return;
+    // Something was missed: start afresh from the server's word.
+    if (seq !== this.#liveSeq + 1 || !this.real) return this.#socket?.close();
+    this.#liveSeq = seq;
+    this.#takeLive(turned(this.real, difference, 'is', 'live') as LiveState);
   }
 
   #takeLive(real: LiveState | null): void {

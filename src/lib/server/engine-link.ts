@@ -1,4 +1,5 @@
 import net from 'node:net';
+import { turned, type FieldDifference } from '../../core/document/difference.ts';
 import type { Fault } from '../../core/faults.ts';
 import { decodeFrame, encodeJson, MESSAGE_FRAME, MessageReader, type FrameKind } from '../../core/protocol/framing.ts';
 import type { EngineHealth, FromEngine, ToEngine } from '../../core/protocol/link.ts';
@@ -17,6 +18,8 @@ const HEALTH_STALE_MS = 3000;
 
 export interface EngineEvents {
   onState(live: LiveState | null, universes: readonly number[]): void;
+  /** What changed of the live state; it is in `live` already. */
+  onLive(difference: FieldDifference): void;
   onHealth(): void;
   /** A frame message as it came, and the universes in it. */
   onFrame(
@@ -53,7 +56,13 @@ export class EngineLink {
   readonly #events: EngineEvents;
   #health: EngineHealth | null = null;
   #healthAt = 0;
-  live: LiveState | null = null;
+  #playing: { readonly showId: string | null; readonly live: LiveState } | null = null;
+  /** The live state; null while no show is open. */
+  get live(): LiveState | null {
+    return this.#playing && this.#playing.showId !== null ? this.#playing.live : null;
+  }
+  /** Number of `live`. */
+  seq = 0;
   universes: readonly number[] = [];
   readonly frame = new Map<number, Uint8Array>();
   /** What other desks send us, by our universe. */
@@ -114,11 +123,14 @@ export class EngineLink {
     const message = JSON.parse(new TextDecoder().decode(payload)) as FromEngine;
     switch (message.type) {
       case 'state':
-        this.live = message.showId === null ? null : message.live;
+        this.#playing = { showId: message.showId, live: message.live };
         this.universes = message.universes;
         for (const universe of this.frame.keys())
           if (!message.universes.includes(universe)) this.frame.delete(universe);
+        this.seq = message.seq;
         return this.#events.onState(this.live, message.universes);
+      case 'live':
+        return this.#takeLive(message);
       case 'health':
         this.#health = message.health;
         this.#healthAt = performance.now();
@@ -134,6 +146,16 @@ export class EngineLink {
         this.#waiting.get(message.id)?.(message.fault);
         this.#waiting.delete(message.id);
     }
+  }
+
+  /** Follows the live state; where something was missed the engine greets anew. */
+  #takeLive({ difference, seq }: Extract<FromEngine, { type: 'live' }>): void {
+    if (seq <= this.seq) return;
+    if (seq !== this.seq + 1 || !this.#playing) return void this.#socket?.destroy();
+    const live = turned(this.#playing.live, difference, 'is', 'live') as LiveState;
+    this.#playing = { ...this.#playing, live };
+    this.seq = seq;
+    if (this.live) this.#events.onLive(difference);
   }
 
   /** Sends a live command; resolves with null, or with what was wrong. */

@@ -73,6 +73,7 @@ const ALL_PAGES: Principal = { role: 'owner', name: 'pages' };
 
 const MESSAGE_BYTES = 16 * 1024 * 1024;
 const FAULTY_LIMIT = 50;
+const LOST_BYTES = 64 * 1024 * 1024;
 const ALIVE_MS = 15_000;
 
 /** Which browser asks: a name it made up and keeps, so that undo finds its edits again; null for none. */
@@ -296,12 +297,19 @@ export class LiveHub {
   }
 
   #send(client: Client, message: ServerMessage): void {
-    if (client.socket.readyState === client.socket.OPEN) client.socket.send(JSON.stringify(message));
+    this.#sendText(client, JSON.stringify(message));
+  }
+
+  /** Nobody is queued for without end: a page that does not read is cut off, and is welcomed anew when it comes back. */
+  #sendText({ socket }: Client, text: string): void {
+    if (socket.readyState !== socket.OPEN) return;
+    if (socket.bufferedAmount > LOST_BYTES) socket.terminate();
+    else socket.send(text);
   }
 
   broadcast(message: ServerMessage): void {
     const text = JSON.stringify(message);
-    for (const { socket } of this.#clients) if (socket.readyState === socket.OPEN) socket.send(text);
+    for (const client of this.#clients) this.#sendText(client, text);
   }
 
   /** To all pages of an author. */

@@ -76,7 +76,10 @@ export class Services {
       report: (error) => this.log.error({ err: error }, 'live message failed'),
     });
     this.engine = new EngineLink(options.enginePort, options.engineToken, {
-      onState: (live, universes) => this.hub.broadcast({ type: 'live', live, now: Date.now(), universes }),
+      onState: (live, universes) =>
+        this.hub.broadcast({ type: 'live', live, now: Date.now(), universes, seq: this.engine.seq }),
+      onLive: (difference) =>
+        this.hub.broadcast({ type: 'liveChange', difference, now: Date.now(), seq: this.engine.seq }),
       onHealth: () => this.#sendSystem(),
       onFrame: (universes, timeMs, frameNumber, kind) => this.hub.frame(universes, timeMs, frameNumber, kind),
       onNetwork: (delta, whole) => this.hub.broadcast({ type: 'network', delta, whole }),
@@ -145,6 +148,7 @@ export class Services {
       show: showId && held ? { showId, revision: held.revision, records: [...held.document.values()] } : null,
       history: held?.history ?? { undo: null, redo: null },
       live: this.engine.live,
+      liveSeq: this.engine.seq,
       now: Date.now(),
       universes: this.engine.universes,
       system: this.system(),

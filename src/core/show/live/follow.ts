@@ -50,9 +50,8 @@ function prunedPlays(list: Play[], has: (id: Id) => boolean): Play[] {
 }
 
 function prunedKeys<T extends object>(of: T, has: (id: Id) => boolean): T {
-  const entries = Object.entries(of);
-  const kept = entries.filter(([id]) => has(id as Id));
-  return kept.length === entries.length ? of : (Object.fromEntries(kept) as T);
+  if (Object.keys(of).every((id) => has(id as Id))) return of;
+  return Object.fromEntries(Object.entries(of).filter(([id]) => has(id as Id))) as T;
 }
 
 /**

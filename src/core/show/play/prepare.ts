@@ -9,7 +9,7 @@ import { compileHandEffect, type Program } from './program.ts';
 import type { PreparedLive, PreparedValues } from './render.ts';
 import type { CompiledRig } from '../rig/rig.ts';
 import type { LiveState, Play } from '../live/state.ts';
-import { compileValues } from '../rig/values.ts';
+import { HandCompiler } from '../rig/values.ts';
 
 /**
  * Sorts what plays by rank, then by when it started: the later is merged later and so takes precedence. `programOf`
@@ -20,7 +20,7 @@ export function prepareLive(
   state: LiveState,
   programOf: (play: Play) => Program | null,
   document: Document,
-  before: Before | null = null,
+  { before = null, hands = new HandCompiler() }: Preparing = {},
 ): PreparedLive {
   const identify: number[] = [];
   for (const id of state.identify) {
@@ -30,9 +30,15 @@ export function prepareLive(
   const masters = prepareMasters(rig, document, state);
   const { fading } = state;
   return {
-    ...prepareValues(rig, state, programOf, document),
+    ...prepareValues(rig, state, programOf, document, hands),
     fading: fading && {
-      from: prepareValues(rig, fading, before?.programOf ?? programOf, before?.document ?? document),
+      from: prepareValues(
+        rig,
+        fading,
+        before?.programOf ?? programOf,
+        before?.document ?? document,
+        new HandCompiler(),
+      ),
       at: fading.at,
       ms: fading.ms,
     },
@@ -50,6 +56,14 @@ export function prepareLive(
   };
 }
 
+/** What helps where the same is prepared again and again. */
+export interface Preparing {
+  /** Of what fades out. */
+  readonly before?: Before | null;
+  /** Remembers what the hand came to. */
+  readonly hands?: HandCompiler;
+}
+
 /** Where what fades out is compiled from another show: with records as they were before they were edited blind. */
 export interface Before {
   readonly document: Document;
@@ -62,6 +76,7 @@ function prepareValues(
   state: Pick<LiveState, 'playing' | 'hand' | 'handEffects'>,
   programOf: (play: Play) => Program | null,
   document: Document,
+  hands: HandCompiler,
 ): PreparedValues {
   const solo = state.playing.some((p) => p.solo && p.releasedAt === null);
   const laid: Pick<Layer, 'play' | 'program' | 'rank'>[] = [];
@@ -79,8 +94,8 @@ function prepareValues(
     coveredBy: covered[i]!,
     failed: null,
   }));
-  const hand = compileValues(rig, document, state.hand);
-  const byHand = new Set(hand.slots);
+  const hand = hands.compile(rig, document, state.hand);
+  const byHand = new Set(state.handEffects.length > 0 ? hand.slots : []);
   return {
     layers,
     hand,
