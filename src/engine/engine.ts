@@ -370,6 +370,7 @@ export class Engine {
     const { showId, revision } = this.#follower.place;
     return {
       pid: process.pid,
+      now,
       uptimeS: Math.round((now - this.#startedMs) / 1000),
       showId,
       revision,

@@ -8,7 +8,7 @@ import { makeFrame, render, type Frame, type PreparedLive } from '../core/show/p
 import { layDesks, type Desks } from '../core/show/play/desks.ts';
 import type { RigArrays } from '../core/show/rig/rig.ts';
 import { FlashGuard, type Safety } from '../core/show/guard/safety.ts';
-import { makeClock } from './clock.ts';
+import { ClockMemory } from './clock.ts';
 import { Senders } from './senders.ts';
 import {
   FrameStats,
@@ -24,7 +24,8 @@ import {
 const port = parentPort!;
 const start = workerData as FrameThreadStart;
 const stats = new FrameStats(start.stats);
-const now = makeClock();
+const clock = new ClockMemory(start.clock);
+const now = (): number => clock.now();
 const sleeper = new Int32Array(new SharedArrayBuffer(4));
 const senders = new Senders({ cid: start.cid, name: start.sourceName }, start.sequences);
 const REPORT_MS = 500;

@@ -15,6 +15,8 @@ interface FramesOptions {
   readonly sourceName: string;
   /** Milliseconds since 1970, steady. */
   readonly now: () => number;
+  /** The clock it reads, in shared memory (`ClockMemory`). */
+  readonly clock: SharedArrayBuffer;
 }
 
 /**
@@ -56,6 +58,7 @@ export class Frames {
     const before = kept.readFrames(PROGRAM);
     const start: FrameThreadStart = {
       stats: this.#memory,
+      clock: this.#options.clock,
       cid: kept.cid(),
       sourceName,
       sequences: numbers,

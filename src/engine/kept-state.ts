@@ -39,6 +39,8 @@ export interface KeptShow extends KeptLive {
 const SEQUENCE_LEAP = 64;
 /** An engine that wrote its numbers this short a time ago died; it was not stopped. */
 const CRASHED_MS = 3000;
+/** A wall clock that was set by more than this was not right before: a restart takes what it says now. */
+const MOST_AHEAD_MS = 3_600_000;
 
 /**
  * The engine's own folder: what it needs to go on after a restart with nothing but itself, also when the disk is full
@@ -49,6 +51,7 @@ export class KeptState {
   readonly show: KeptFile;
   readonly live: KeptFile;
   readonly sequences: KeptFile;
+  readonly clock: KeptFile;
   readonly #folder: string;
 
   constructor(dataDir: string) {
@@ -59,6 +62,7 @@ export class KeptState {
     this.show = file('show');
     this.live = file('live');
     this.sequences = file('sequences');
+    this.clock = file('clock');
     // Where earlier versions kept the numbers.
     rmSync(join(dataDir, 'engine-sequences.json'), { force: true });
   }
@@ -77,6 +81,12 @@ export class KeptState {
   }
   get hasCid(): boolean {
     return read(() => readFileSync(join(this.#folder, 'cid'))) !== null;
+  }
+
+  /** How far the clock of the show was ahead of the wall clock, ms; 0 where that is not known, or too far to be meant. */
+  readAhead(): number {
+    const ahead = decoded<{ ahead: unknown }>(this.clock)?.ahead;
+    return typeof ahead === 'number' && Math.abs(ahead) <= MOST_AHEAD_MS ? ahead : 0;
   }
 
   /** Null where another program made them. */

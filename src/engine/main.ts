@@ -4,19 +4,30 @@
  */
 import { FaultError } from '../core/faults.ts';
 import { required } from '../process.ts';
-import { makeClock } from './clock.ts';
+import { EngineClock } from './clock.ts';
 import { Frames } from './frames.ts';
-import { KeptState } from './kept-state.ts';
+import { encoded, KeptState } from './kept-state.ts';
 import { ownershipFrom, type Ownership } from './ownership.ts';
 
+let keptAhead = 0;
 const ownership = ownershipOrEnd();
-const now = makeClock();
 const kept = new KeptState(required('AMBER_DATA_DIR'));
+keptAhead = kept.readAhead();
+const clock = new EngineClock(keptAhead, keepAhead);
+const { now } = clock;
 const sourceName = process.env['AMBER_SOURCE_NAME'] ?? 'Amber Kite';
-const frames = new Frames({ kept, sourceName, now });
+const frames = new Frames({ kept, sourceName, now, clock: clock.memory });
 if (kept.hasCid) frames.begin();
 const { run } = await import('./run.ts');
 await run({ frames, kept, sourceName, now, ownership });
+
+/** Keeps how far the clock is ahead of the wall clock, where that became another second. */
+function keepAhead(ms: number): void {
+  if (Math.abs(ms - keptAhead) < 500) return;
+  keptAhead = ms;
+  // Without it the next start takes the wall clock as it is.
+  kept.clock.write(encoded({ ahead: ms })).catch(() => undefined);
+}
 
 /** What this engine sends; where that cannot be read nothing is sent, and it is said. */
 function ownershipOrEnd(): Ownership {

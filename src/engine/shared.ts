@@ -122,6 +122,8 @@ export class InputMemory implements Incoming {
 
 export interface FrameThreadStart {
   readonly stats: SharedArrayBuffer;
+  /** The clock of the show (`ClockMemory`). */
+  readonly clock: SharedArrayBuffer;
   readonly cid: Uint8Array;
   readonly sourceName: string;
   /** Sequence numbers to go on from, by route key. */

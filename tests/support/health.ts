@@ -16,6 +16,7 @@ export const output = (over: Partial<OutputHealth> = {}): OutputHealth => ({
 });
 export const engine = (over: Partial<EngineHealth> = {}): EngineHealth => ({
   pid: 1,
+  now: 0,
   uptimeS: 1,
   showId: 'show:a',
   revision: 1,

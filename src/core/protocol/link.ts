@@ -38,6 +38,8 @@ export interface GatewayHealth {
 
 export interface EngineHealth {
   readonly pid: number;
+  /** The clock of the show, ms since 1970: it follows the wall clock smoothly and never jumps. */
+  readonly now: number;
   readonly uptimeS: number;
   readonly showId: string | null;
   readonly revision: number;

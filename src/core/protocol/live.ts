@@ -135,7 +135,8 @@ export type ServerMessage =
     }
   /** What changed of the live state since the one before. A page that has missed one starts afresh. */
   | { readonly type: 'liveChange'; readonly difference: FieldDifference; readonly now: number; readonly seq: number }
-  | { readonly type: 'system'; readonly system: SystemState }
+  /** `now`: the clock of the show, as in all messages that say it. */
+  | { readonly type: 'system'; readonly system: SystemState; readonly now: number }
   /** What changed of the network; `whole`: all there is. */
   | { readonly type: 'network'; readonly delta: NetworkDelta; readonly whole: boolean }
   | {

@@ -6,6 +6,8 @@ import {
   type ChangeSet,
   type Document,
 } from '$core/document/change.ts';
+import { HeardClock } from '$core/clock.ts';
+import { localMs } from './local-clock.ts';
 import { turned } from '$core/document/difference.ts';
 import type { Fault } from '$core/faults.ts';
 import type { LitId, UnitId } from '$core/ids.ts';
@@ -103,8 +105,8 @@ export class LiveClient {
   /** Newest slots that other desks send us, by our universe. Not reactive either. */
   readonly received = new Map<number, Uint8Array>();
   #frameListeners = new Set<() => void>();
-  /** The server's clock less this machine's, milliseconds. */
-  clockOffset = 0;
+  /** The clock of the show as it is heard here. */
+  readonly #clock = new HeardClock();
   #confirmed: Document = new Map();
   #pending: PendingEdit[] = [];
   #sending = false;
@@ -149,9 +151,14 @@ export class LiveClient {
     this.#socket?.close();
   }
 
-  /** Milliseconds of the server's clock: what plays is timed by it. */
+  /** Milliseconds of the clock of the show: what plays is timed by it. */
   now(): number {
-    return Date.now() + this.clockOffset;
+    const local = localMs();
+    return this.#clock.at(local) ?? local;
+  }
+  /** That clock less this page's, milliseconds. */
+  get clockOffset(): number {
+    return this.now() - localMs();
   }
 
   onFrame(listener: () => void): () => void {
@@ -178,7 +185,7 @@ export class LiveClient {
         this.#waiting.delete(message.id);
         return;
       case 'live':
-        this.clockOffset = message.now - Date.now();
+        this.#clock.hear(message.now, localMs());
         this.#liveSeq = message.seq;
         this.#takeLive(message.live);
         this.universes = message.universes;
@@ -188,6 +195,7 @@ export class LiveClient {
         return this.#liveChanged(message);
       case 'system':
         this.system = message.system;
+        this.#clock.hear(message.now, localMs());
         return;
       case 'network':
         this.network = applyNetwork(message.whole ? EMPTY_NETWORK : this.network, message.delta);
@@ -227,7 +235,7 @@ export class LiveClient {
     if (!sameShow) this.blind = null;
     this.#liveSeq = message.liveSeq;
     this.#takeLive(message.live);
-    this.clockOffset = message.now - Date.now();
+    this.#clock.hear(message.now, localMs());
     this.universes = message.universes;
     this.system = message.system;
     if (!sameShow) {
@@ -336,7 +344,7 @@ export class LiveClient {
 
   #liveSeq = 0;
   #liveChanged({ difference, now, seq }: Extract<ServerMessage, { type: 'liveChange' }>): void {
-    this.clockOffset = now - Date.now();
+    this.#clock.hear(now, localMs());
     if (seq <= this.#liveSeq) return;
     // Something was missed: start afresh from the server's word.
     if (seq !== this.#liveSeq + 1 || !this.real) return this.#socket?.close();

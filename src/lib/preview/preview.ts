@@ -13,6 +13,9 @@ export interface PreviewSource {
   readonly clockOffset: number;
 }
 
+/** As near as the worker's clock is kept. */
+const CLOCK_MS = 5;
+
 /**
  * The page's end of the preview worker. The worker is started when it is first needed; the show goes to it as what has
  * changed since the last time.
@@ -45,7 +48,8 @@ export class Preview {
     const { document, real, blind, clockOffset: clock } = this.#source;
     if (this.#sent !== document) this.#sendDocument(document);
     const last = this.#sentLive;
-    if (last?.real === real && last.blind === blind && last.clock === clock) return;
+    // A clock that is heard a little better every time is no news.
+    if (last?.real === real && last.blind === blind && Math.abs(last.clock - clock) < CLOCK_MS) return;
     this.#sentLive = { type: 'live', real, blind, clock };
     this.#post(this.#sentLive);
   }

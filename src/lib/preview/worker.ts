@@ -1,3 +1,4 @@
+import { localMs } from '../live/local-clock.ts';
 import type { FromPreview, ToPreview } from './messages.ts';
 import { PreviewSession } from './session.ts';
 
@@ -13,7 +14,7 @@ const words = (error: unknown): string => String((error as Error)?.message ?? er
 
 function draw(): void {
   try {
-    const frame = session.frame(Date.now() + clock);
+    const frame = session.frame(localMs() + clock);
     if (!frame) return;
     const bytes = frame.bytes.slice();
     tell({ type: 'frame', universes: frame.universes, bytes }, [bytes.buffer]);

@@ -46,6 +46,7 @@ const outputHealth = z.object({
 });
 const engineHealth = z.object({
   pid: z.int(),
+  now: z.number(),
   uptimeS: z.number(),
   showId: z.string().nullable(),
   revision: z.int(),

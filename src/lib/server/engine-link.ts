@@ -1,5 +1,6 @@
 import net from 'node:net';
 import { turned, type FieldDifference } from '../../core/document/difference.ts';
+import { HeardClock } from '../../core/clock.ts';
 import type { Fault } from '../../core/faults.ts';
 import { decodeFrame, encodeJson, MESSAGE_FRAME, MessageReader, type FrameKind } from '../../core/protocol/framing.ts';
 import type { EngineHealth, FromEngine, ToEngine } from '../../core/protocol/link.ts';
@@ -76,6 +77,12 @@ export class EngineLink {
     this.#connect();
   }
 
+  readonly #clock = new HeardClock();
+  /** The clock of the show; this machine's own while no engine has said what it is. */
+  now(): number {
+    return this.#clock.at(performance.now()) ?? Date.now();
+  }
+
   get health(): EngineHealth | null {
     return performance.now() - this.#healthAt < HEALTH_STALE_MS ? this.#health : null;
   }
@@ -132,6 +139,7 @@ export class EngineLink {
       case 'live':
         return this.#takeLive(message);
       case 'health':
+        this.#clock.hear(message.health.now, performance.now());
         this.#health = message.health;
         this.#healthAt = performance.now();
         return this.#events.onHealth();

@@ -77,9 +77,9 @@ export class Services {
     });
     this.engine = new EngineLink(options.enginePort, options.engineToken, {
       onState: (live, universes) =>
-        this.hub.broadcast({ type: 'live', live, now: Date.now(), universes, seq: this.engine.seq }),
+        this.hub.broadcast({ type: 'live', live, now: this.engine.now(), universes, seq: this.engine.seq }),
       onLive: (difference) =>
-        this.hub.broadcast({ type: 'liveChange', difference, now: Date.now(), seq: this.engine.seq }),
+        this.hub.broadcast({ type: 'liveChange', difference, now: this.engine.now(), seq: this.engine.seq }),
       onHealth: () => this.#sendSystem(),
       onFrame: (universes, timeMs, frameNumber, kind) => this.hub.frame(universes, timeMs, frameNumber, kind),
       onNetwork: (delta, whole) => this.hub.broadcast({ type: 'network', delta, whole }),
@@ -124,7 +124,7 @@ export class Services {
     const now = Date.now();
     if (now - this.#systemSentAt < SYSTEM_MS) return;
     this.#systemSentAt = now;
-    this.hub.broadcast({ type: 'system', system: this.system() });
+    this.hub.broadcast({ type: 'system', system: this.system(), now: this.engine.now() });
   }
 
   async #current(): Promise<ShowId> {
@@ -149,7 +149,7 @@ export class Services {
       history: held?.history ?? { undo: null, redo: null },
       live: this.engine.live,
       liveSeq: this.engine.seq,
-      now: Date.now(),
+      now: this.engine.now(),
       universes: this.engine.universes,
       system: this.system(),
     };

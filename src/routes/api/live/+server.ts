@@ -3,7 +3,7 @@ import { handle } from '$lib/server/api.ts';
 import { ENDPOINTS } from '$lib/server/endpoints.ts';
 import { services } from '$lib/server/services.ts';
 
-export const GET = handle(ENDPOINTS.live, async () => ({ live: services().engine.live, now: Date.now() }));
+export const GET = handle(ENDPOINTS.live, async () => ({ live: services().engine.live, now: services().engine.now() }));
 
 export const POST = handle(ENDPOINTS.command, async ({ body, by }) => {
   const fault = await services().engine.command(by, body);
