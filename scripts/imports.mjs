@@ -7,7 +7,16 @@ import { fileURLToPath } from 'node:url';
 const RULES = {
   core: {
     layers: ['core'],
-    packages: ['zod', '@noble/hashes', 'culori', 'fflate', 'fast-xml-parser', 'papaparse', 'read-excel-file', 'write-excel-file'],
+    packages: [
+      'zod',
+      '@noble/hashes',
+      'culori',
+      'fflate',
+      'fast-xml-parser',
+      'papaparse',
+      'read-excel-file',
+      'write-excel-file',
+    ],
   },
   db: {
     layers: ['core', 'db', 'process'],

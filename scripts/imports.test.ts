@@ -20,7 +20,7 @@ function faultsOf(file: string, text: string): string[] {
 describe('the direction of imports', () => {
   const refused: [file: string, text: string][] = [
     ['core/a.ts', "import fs from 'node:fs';"],
-    ['core/a.ts', "import { x } from '../db/store.ts';"],
+    ['core/a.ts', "import { x } from '../db/shows.ts';"],
     ['core/show/a.ts', "export { x } from '../../lib/state/app.svelte.ts';"],
     ['core/records/a.ts', "import { x } from '../patch/b.ts';"],
     ['core/patch/deep/a.ts', "import type { x } from '../../show/b.ts';"],
@@ -31,7 +31,7 @@ describe('the direction of imports', () => {
     ['engine/a.ts', "import { x } from '../lib/server/api.ts';"],
     ['db/a.ts', "import '../engine/main.ts';"],
     ['lib/components/A.svelte', '<script lang="ts">\n  import { db } from \'../server/services.ts\';\n</script>'],
-    ['routes/+page.svelte', "<script>\n  import { x } from '../db/store.ts';\n</script>"],
+    ['routes/+page.svelte', "<script>\n  import { x } from '../db/shows.ts';\n</script>"],
   ];
   for (const [file, text] of refused)
     test(`${file}: ${text.replace(/\s+/g, ' ')}`, () => assert.equal(faultsOf(file, text).length, 1));

@@ -177,6 +177,48 @@ function prepareFolder(dataDir) {
   }
 }
 
+/** What has to be on the machine, and built. */
+function setUp(demo) {
+  ensureDebian('postgres');
+  if (demo) ensureStandinTools();
+  ensureModules();
+  if (DEV) bundleProcesses();
+  else ensureBuild();
+}
+
+/** What the processes are told. */
+async function environment(databaseUrl, { port, host, dataDir, demo }) {
+  const [enginePort, standinPort] = [await freePort(), await freePort()];
+  const env = {
+    ...process.env,
+    NODE_ENV: DEV ? 'development' : 'production',
+    AMBER_LOG: process.env.AMBER_LOG ?? 'warn',
+    AMBER_DATABASE_URL: databaseUrl,
+    AMBER_DATA_DIR: dataDir,
+    AMBER_HOST: host,
+    AMBER_PORT: String(port),
+    AMBER_DEMO: demo ? '1' : '0',
+    AMBER_ENGINE_PORT: String(enginePort),
+    AMBER_ENGINE_TOKEN: randomBytes(24).toString('base64url'),
+    AMBER_WEB_BUILD: path.join(ROOT, 'build', 'web'),
+    ...(demo ? { AMBER_STANDIN_PORT: String(standinPort) } : {}),
+  };
+  if (!demo) delete env.AMBER_STANDIN_PORT;
+  return env;
+}
+
+/** What is kept running, in the order it is begun. */
+function processesOf(env, demo) {
+  const web = DEV
+    ? ['node_modules/vite/bin/vite.js', 'dev', '--clearScreen', 'false']
+    : ['--enable-source-maps', 'build/node/server.js'];
+  return [
+    ...(demo ? [new Kept('stand-ins', ['build/node/standins.js'], env)] : []),
+    new Kept('engine', ['build/node/engine.js'], env),
+    new Kept('web', web, env),
+  ];
+}
+
 async function main() {
   const stops = [];
   let stopping = null;
@@ -198,11 +240,7 @@ async function main() {
     prepareFolder(dataDir);
     stops.push(lock(dataDir, address));
     await portIsFree(port, host);
-    ensureDebian('postgres');
-    if (demo) ensureStandinTools();
-    ensureModules();
-    if (DEV) bundleProcesses();
-    else ensureBuild();
+    setUp(demo);
     if (stopping) return;
     // A stop on the way waits for the database to be up, or it would be left behind.
     const starting = startPostgres(dataDir, { keep: true });
@@ -214,31 +252,9 @@ async function main() {
     );
     const database = await starting;
     if (stopping) return;
-    const [enginePort, standinPort] = [await freePort(), await freePort()];
-    const env = {
-      ...process.env,
-      NODE_ENV: DEV ? 'development' : 'production',
-      AMBER_LOG: process.env.AMBER_LOG ?? 'warn',
-      AMBER_DATABASE_URL: database.url,
-      AMBER_DATA_DIR: dataDir,
-      AMBER_HOST: host,
-      AMBER_PORT: String(port),
-      AMBER_DEMO: demo ? '1' : '0',
-      AMBER_ENGINE_PORT: String(enginePort),
-      AMBER_ENGINE_TOKEN: randomBytes(24).toString('base64url'),
-      AMBER_WEB_BUILD: path.join(ROOT, 'build', 'web'),
-      ...(demo ? { AMBER_STANDIN_PORT: String(standinPort) } : {}),
-    };
-    if (!demo) delete env.AMBER_STANDIN_PORT;
+    const env = await environment(database.url, { port, host, dataDir, demo });
     run(process.execPath, ['build/node/prepare.js'], { env });
-    const web = DEV
-      ? ['node_modules/vite/bin/vite.js', 'dev', '--clearScreen', 'false']
-      : ['--enable-source-maps', 'build/node/server.js'];
-    const processes = [
-      ...(demo ? [new Kept('stand-ins', ['build/node/standins.js'], env)] : []),
-      new Kept('engine', ['build/node/engine.js'], env),
-      new Kept('web', web, env),
-    ];
+    const processes = processesOf(env, demo);
     for (const kept of processes) {
       if (stopping) return;
       stops.push(() => kept.stop());

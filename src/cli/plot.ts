@@ -1,5 +1,5 @@
 import { toBase64 } from '../core/base64.ts';
-import { plotSvg, SHEETS, type Sheet } from '../core/format/plot-svg.ts';
+import { plotSvg, PAPER_SIZES, type PaperSize } from '../core/format/plot-svg.ts';
 import { recordsOf } from '../core/document/change.ts';
 import { PLOT_SIDES, type PlotSide } from '../core/records/picture.ts';
 import { numberOption, unusable, type Arguments, type Command, type CommandTable } from './command.ts';
@@ -27,7 +27,7 @@ const draw: Command = {
         `Usage: ${draw.usage}`,
       );
     const side: PlotSide = oneOf(args, 'side', PLOT_SIDES, 'plan');
-    const sheet: Sheet = oneOf(args, 'sheet', Object.keys(SHEETS) as Sheet[], 'A3');
+    const sheet: PaperSize = oneOf(args, 'sheet', Object.keys(PAPER_SIZES) as PaperSize[], 'A3');
     const scale = args.options['scale'] === undefined ? null : numberOption(args, 'scale', 1, 100_000);
     const { document, blobs } = await readShowAndFiles(archive);
     const addresses = new Map(

@@ -18,7 +18,7 @@ export function contains(outline: readonly Corner[], { x, y }: Corner): boolean 
 }
 
 /** Area enclosed, square metres, never negative. */
-export function areaOf(outline: readonly Corner[]): number {
+export function surfaceOf(outline: readonly Corner[]): number {
   let twice = 0;
   for (let i = 0, j = outline.length - 1; i < outline.length; j = i++)
     twice += outline[j]!.x * outline[i]!.y - outline[i]!.x * outline[j]!.y;

@@ -9,7 +9,7 @@ import { keepForHistory } from './blobs.ts';
 import { writeChange } from './codecs.ts';
 import type { Database, Executor } from './connect.ts';
 import * as t from './schema.ts';
-import { noShow } from './store.ts';
+import { noShow } from './shows.ts';
 
 /** NOTIFY channel: a show got a new revision. */
 export const CHANNEL_CHANGE = 'amber_change';

@@ -9,7 +9,7 @@ import type { Fault } from '../core/faults.ts';
 import type { Executor } from './connect.ts';
 import * as t from './schema.ts';
 import { changesSince, HistoryGone, stampOf, type HistoryEntry } from './history.ts';
-import { loadShow } from './store.ts';
+import { loadShow } from './shows.ts';
 
 /** What was playing, and at which revision of the show; null for a state from before revisions were kept. */
 export interface KeptLive {

@@ -14,7 +14,7 @@ import { initialLive, newPlay, type TargetId } from '../core/show/index.ts';
 import { writeLive } from './playing.ts';
 import { BlobFolder } from './blob-folder.ts';
 import { addBlob } from './blobs.ts';
-import { createShow, listShows, setOpenShow } from './store.ts';
+import { createShow, listShows, setOpenShow } from './shows.ts';
 import { upgradeShows } from './upgrade.ts';
 import { COPPERLINE_PLAYS, copperlineRink } from './seed/copperline.ts';
 import { MILLPOND_PLAYS, millpondFiles, millpondWalk } from './seed/millpond.ts';

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import { followed } from '../core/document/difference.ts';
 import { FaultError } from '../core/faults.ts';
-import type { EngineHealth, FromEngine } from '../core/protocol/link.ts';
+import type { EngineHealth } from '../core/protocol/link.ts';
 import { EMPTY_NETWORK, type NetworkAsk, type NetworkAnswer, type NetworkState } from '../core/protocol/network.ts';
 import { applyNetwork, diffNetwork, wholeNetwork } from '../core/protocol/network-diff.ts';
 import { mustBeAllowed, type Principal } from '../core/protocol/principal.ts';

@@ -7,7 +7,7 @@ import type { LiveState } from '../core/show/index.ts';
 import { connect, listen, type Connection } from '../db/connect.ts';
 import { loadPlaying, savedLiveAt, writeLive } from '../db/playing.ts';
 import { changesSince, CHANNEL_CHANGE, HistoryGone, stampOf, type HistoryEntry } from '../db/history.ts';
-import { CHANNEL_OPEN, openShowId, readSetting, writeSetting } from '../db/store.ts';
+import { CHANNEL_OPEN, openShowId, readSetting, writeSetting } from '../db/shows.ts';
 import type { KeptShow } from './kept-state.ts';
 import { Repeat } from './repeat.ts';
 

@@ -13,7 +13,7 @@ import { make, type AnyRecord, type RecordOf } from '../../src/core/records/inde
 import { addBlob, dropUnused, findBlob } from '../../src/db/blobs.ts';
 import { changesSince, HistoryGone, historySize, KEPT_LINES, KEPT_MS, thinHistory } from '../../src/db/history.ts';
 import { drawPng } from '../../src/db/seed/png.ts';
-import { createShow, deleteShow } from '../../src/db/store.ts';
+import { createShow, deleteShow } from '../../src/db/shows.ts';
 import { ShowService } from '../../src/lib/server/show-service.ts';
 import { App, until } from '../support/app.ts';
 import { testDatabase } from '../support/database.ts';

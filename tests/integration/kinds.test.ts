@@ -14,7 +14,7 @@ import { initialLive, newPlay } from '../../src/core/show/index.ts';
 import { loadPlaying, writeLive } from '../../src/db/playing.ts';
 import * as t from '../../src/db/schema.ts';
 import { changesSince } from '../../src/db/history.ts';
-import { createShow, deleteShow, loadShow } from '../../src/db/store.ts';
+import { createShow, deleteShow, loadShow } from '../../src/db/shows.ts';
 import { upgradeShows } from '../../src/db/upgrade.ts';
 import { ShowService } from '../../src/lib/server/show-service.ts';
 import { testDatabase } from '../support/database.ts';

@@ -24,7 +24,7 @@ import {
   loadShow,
   openShowId,
   setOpenShow,
-} from '../../src/db/store.ts';
+} from '../../src/db/shows.ts';
 import { CHANNEL_CHANGE, changesSince, commitChange, recentHistory } from '../../src/db/history.ts';
 import { upgradeShows } from '../../src/db/upgrade.ts';
 import { loadPlaying, readLive, writeLive } from '../../src/db/playing.ts';

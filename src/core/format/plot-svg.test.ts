@@ -6,7 +6,7 @@ import { applyChange, documentOf, recordsOf } from '../document/change.ts';
 import { builtInProfiles } from '../profile/library.ts';
 import { PLOT_SIDES } from '../records/picture.ts';
 import { copperlineRink } from '../../db/seed/copperline.ts';
-import { plotSvg, scaleFor, SCALES, SHEETS, type PlotPrint } from './plot-svg.ts';
+import { plotSvg, scaleFor, SCALES, PAPER_SIZES, type PlotPrint } from './plot-svg.ts';
 import { imageSize } from './image-size.ts';
 import { drawPng } from '../../db/seed/png.ts';
 
@@ -24,7 +24,7 @@ const print: PlotPrint = {
 describe('the plot on paper', () => {
   test('is sound XML from every side on every sheet, and has every unit', () => {
     for (const side of PLOT_SIDES)
-      for (const sheet of Object.keys(SHEETS) as (keyof typeof SHEETS)[]) {
+      for (const sheet of Object.keys(PAPER_SIZES) as (keyof typeof PAPER_SIZES)[]) {
         const svg = plotSvg(show, { ...print, side, sheet, scale: null });
         assert.equal(XMLValidator.validate(svg), true);
         for (const unit of recordsOf(show, 'unit')) assert.ok(svg.includes(`id="${unit.id}"`), unit.name);

@@ -10,12 +10,12 @@ import type { BlobHash } from '../records/blob.ts';
 import type { PlotSide } from '../records/picture.ts';
 
 /** Sheets in millimetres, lying. */
-export const SHEETS = { A4: [297, 210], A3: [420, 297], A2: [594, 420] } as const;
-export type Sheet = keyof typeof SHEETS;
+export const PAPER_SIZES = { A4: [297, 210], A3: [420, 297], A2: [594, 420] } as const;
+export type PaperSize = keyof typeof PAPER_SIZES;
 
 export interface PlotPrint {
   readonly side: PlotSide;
-  readonly sheet: Sheet;
+  readonly sheet: PaperSize;
   /** 1 : n; null for the largest that fits. */
   readonly scale: number | null;
   readonly labels: readonly ('number' | 'name' | 'address')[];
@@ -41,15 +41,15 @@ const escape = (text: string): string => text.replace(/[&<>"']/g, (c) => `&#${c.
 const mm = (v: number): number => Math.round(v * 100) / 100;
 
 /** The scale that is used: the one wanted, else the largest of SCALES that fits. `box` in metres. */
-function fittingScale(box: { min: Point; max: Point }, sheet: Sheet): number {
-  const [width, height] = SHEETS[sheet];
+function fittingScale(box: { min: Point; max: Point }, sheet: PaperSize): number {
+  const [width, height] = PAPER_SIZES[sheet];
   const [room, high] = [width - MARGIN_MM * 2 - TITLE_MM, height - MARGIN_MM * 2];
   const need = Math.max(((box.max.x - box.min.x) * 1000) / room, ((box.max.y - box.min.y) * 1000) / high);
   return SCALES.find((s) => s >= need) ?? Math.ceil(need / 500) * 500;
 }
 
 /** The largest scale at which a side of the plot fits a sheet. */
-export const scaleFor = (document: Document, side: PlotSide, sheet: Sheet): number =>
+export const scaleFor = (document: Document, side: PlotSide, sheet: PaperSize): number =>
   fittingScale(drawnOn(document, side).box, sheet);
 
 /** All that is drawn of a side: bodies by number, the corners of the room, and what both cover. */
@@ -75,7 +75,7 @@ const NO_ROOM = { widthM: 12, depthM: 8, heightM: 4 };
 export function plotSvg(document: Document, print: PlotPrint): string {
   const { bodies, corners, box } = drawnOn(document, print.side);
   const scale = print.scale ?? fittingScale(box, print.sheet);
-  const [width, height] = SHEETS[print.sheet];
+  const [width, height] = PAPER_SIZES[print.sheet];
   const room = width - MARGIN_MM * 2 - TITLE_MM;
   const perMetre = 1000 / scale;
   const middle = { x: (box.min.x + box.max.x) / 2, y: (box.min.y + box.max.y) / 2 };
@@ -165,7 +165,7 @@ function labelOf(document: Document, { labels }: PlotPrint, { unit }: Body): str
 
 function titleBlock(document: Document, print: PlotPrint, bodies: readonly Body[], scale: number): string {
   const show = recordsOf(document, 'show')[0];
-  const [width, height] = SHEETS[print.sheet];
+  const [width, height] = PAPER_SIZES[print.sheet];
   const x = width - MARGIN_MM - TITLE_MM + 4;
   const lengths = show?.lengths ?? 'metres';
   const name = (show?.name ?? '').slice(0, 40);

@@ -6,7 +6,7 @@ import { make, parseRecord } from '../records/index.ts';
 import { applyLive, initialLive } from '../show/index.ts';
 import { scene, showWith, slotsAt, units } from '../../../tests/support/rig.ts';
 import { areaAt, areaChain, areaIdOf, parentFor } from './areas.ts';
-import { areaOf, contains, crossesItself } from '../polygon.ts';
+import { surfaceOf, contains, crossesItself } from '../polygon.ts';
 
 const box = (x: number, y: number, w: number, h: number) => [
   { x, y },
@@ -25,7 +25,7 @@ const AREAS = [
 describe('outlines', () => {
   test('inside, outside, and how much they enclose', () => {
     const l = [...box(0, 0, 4, 4).slice(0, 2), { x: 4, y: 2 }, { x: 2, y: 2 }, { x: 2, y: 4 }, { x: 0, y: 4 }];
-    assert.equal(areaOf(l), 12);
+    assert.equal(surfaceOf(l), 12);
     assert.ok(contains(l, { x: 1, y: 3 }));
     assert.ok(!contains(l, { x: 3, y: 3 }));
   });

@@ -1,7 +1,7 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { AreaId, UnitId } from '../ids.ts';
 import type { AreaRecord, UnitRecord } from '../records/index.ts';
-import { areaOf, contains, type Corner } from '../polygon.ts';
+import { surfaceOf, contains, type Corner } from '../polygon.ts';
 
 /** An area that is drawn, with how much it encloses (square metres). */
 interface Drawn {
@@ -17,7 +17,7 @@ function drawnOf(document: Document): readonly Drawn[] {
   let found = drawnAreas.get(document);
   if (!found) {
     const drawn = recordsOf(document, 'area').flatMap((area) =>
-      area.outline ? [{ area, outline: area.outline, size: areaOf(area.outline) }] : [],
+      area.outline ? [{ area, outline: area.outline, size: surfaceOf(area.outline) }] : [],
     );
     drawnAreas.set(document, (found = drawn.sort((a, b) => a.size - b.size || (a.area.id < b.area.id ? -1 : 1))));
   }
@@ -53,7 +53,7 @@ export function areaMembers(document: Document): ReadonlyMap<AreaId, readonly Un
 
 /** The smallest drawn area that holds all these corners, but for `except` and what lies in it: where a new area belongs. */
 export function parentFor(document: Document, outline: readonly Corner[], except: AreaId | null = null): AreaId | null {
-  const size = areaOf(outline);
+  const size = surfaceOf(outline);
   const around = drawnOf(document).find(
     (drawn) =>
       drawn.size > size &&

@@ -1,6 +1,6 @@
 import type { ChangeSet } from '$core/document/change.ts';
 import type { Explanation, LiveState, Play } from '$core/show/index.ts';
-import type { Look } from '$core/show/look.ts';
+import type { Thumbnail } from '$core/show/thumbnail.ts';
 import type { LitId } from '$core/ids.ts';
 import type { UnitValues } from '$core/records/scene.ts';
 
@@ -23,12 +23,12 @@ export type PreviewAsk =
   /** Values of units as they are at this moment, to take them into the hand. */
   | { readonly what: 'values'; readonly units: readonly LitId[]; readonly nowMs: number }
   /** What a play looks like by itself, some seconds after it began. */
-  | { readonly what: 'look'; readonly play: Pick<Play, 'target' | 'spec' | 'on'>; readonly atS: number };
+  | { readonly what: 'thumbnail'; readonly play: Pick<Play, 'target' | 'spec' | 'on'>; readonly atS: number };
 
 export interface PreviewAnswers {
   readonly explain: readonly Explanation[];
   readonly values: Readonly<Record<string, UnitValues>>;
-  readonly look: Look | null;
+  readonly thumbnail: Thumbnail | null;
 }
 
 /** Worker to page. Frames are those of the blind state: universes and 512 bytes each. */

@@ -124,7 +124,7 @@ describe('what the page previews', () => {
     assert.equal(values['unit:spot1']?.['Dimmer'], 0.4);
     const look = (): Float32Array =>
       (
-        session.answer({ what: 'look', play: { target: 'scene:blue', spec: null, on: null }, atS: 4 }) as {
+        session.answer({ what: 'thumbnail', play: { target: 'scene:blue', spec: null, on: null }, atS: 4 }) as {
           dots: Float32Array;
         }
       ).dots;

@@ -22,7 +22,7 @@ import {
   type PreparedLive,
 } from '$core/show/index.ts';
 import type { Frames } from '$core/patch/readout.ts';
-import { lookOf, type Look } from '$core/show/look.ts';
+import { thumbnailOf, type Thumbnail } from '$core/show/thumbnail.ts';
 import type { PreviewAnswers, PreviewAsk, ToPreview } from './messages.ts';
 
 /** Thumbnails are drawn while the whole rig is at full, whatever the masters say. */
@@ -90,8 +90,8 @@ export class PreviewSession {
         return this.#explain(ask.units, ask.attributes ?? null, ask.nowMs);
       case 'values':
         return this.#values(ask.units, ask.nowMs);
-      case 'look':
-        return this.#look(ask.play, ask.atS);
+      case 'thumbnail':
+        return this.#thumbnail(ask.play, ask.atS);
     }
   }
 
@@ -126,9 +126,9 @@ export class PreviewSession {
     return found;
   }
 
-  #look(given: Pick<Play, 'target' | 'spec' | 'on'>, atS: number): Look | null {
+  #thumbnail(given: Pick<Play, 'target' | 'spec' | 'on'>, atS: number): Thumbnail | null {
     const rig = this.#compiled();
-    const play = newPlay({ id: 'look', startedAt: 0, fadeInMs: 0, ...given });
+    const play = newPlay({ id: 'thumbnail', startedAt: 0, fadeInMs: 0, ...given });
     const program = compilePlay(rig, this.#document, play);
     if (!program) return null;
     const bpm = recordsOf(this.#document, 'show')[0]?.tempoBpm ?? LOOK_TEMPO;
@@ -138,6 +138,6 @@ export class PreviewSession {
     const framesOf = (bytes: Uint8Array): Frames =>
       new Map(Array.from(rig.arrays.universes, (u, i) => [u as number, bytes.subarray(i * 512, i * 512 + 512)]));
     this.#rest ??= framesOf(render(rig.arrays, { ...live, layers: [] }, 0, frame).slice());
-    return lookOf(this.#document, framesOf(render(rig.arrays, live, atS * 1000, frame)), this.#rest);
+    return thumbnailOf(this.#document, framesOf(render(rig.arrays, live, atS * 1000, frame)), this.#rest);
   }
 }

@@ -277,10 +277,10 @@ export const ENDPOINTS = {
     body: standinOrderSchema,
     answer: standinReportSchema,
   },
-  reach: {
+  addresses: {
     method: 'GET',
     right: 'see',
-    path: '/api/reach',
+    path: '/api/addresses',
     summary: 'Where other devices on the network reach this program; none while it listens on this machine alone.',
     answer: z.object({ addresses: z.array(z.string()) }),
   },

@@ -7,7 +7,7 @@ import type { ServerMessage, SystemState } from '../../core/protocol/live.ts';
 import type { StandinOrder, StandinReport } from '../../core/protocol/standin.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
 import { connect, type Connection } from '../../db/connect.ts';
-import { createShow, deleteShow, listShows, openShowId, setOpenShow, type ShowLine } from '../../db/store.ts';
+import { createShow, deleteShow, listShows, openShowId, setOpenShow, type ShowLine } from '../../db/shows.ts';
 import { historySize, recentHistory, thinHistory, type HistoryLine, type HistorySize } from '../../db/history.ts';
 import { Files } from './files.ts';
 import { EngineLink } from './engine-link.ts';

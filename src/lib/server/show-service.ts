@@ -24,7 +24,7 @@ import {
   StaleRevision,
   type HistoryEntry,
 } from '../../db/history.ts';
-import { loadShow } from '../../db/store.ts';
+import { loadShow } from '../../db/shows.ts';
 
 /** A show that is held in memory, with what is needed to undo. */
 interface Held {

@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import type { EngineHealth } from '../../core/protocol/link.ts';
 import { fitting, toPlan, toScreen, zoomed } from '../components/plot/view.ts';
-import { averageColour } from './scenes/look.ts';
+import { averageColour } from './scenes/average-colour.ts';
 import { physicalWords } from './kit/physical.ts';
 import { engine, output } from '../../../tests/support/health.ts';
 import { outputWords, plural } from './words.ts';

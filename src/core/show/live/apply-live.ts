@@ -31,6 +31,85 @@ export function onwards(document: Document, play: Play, now: Now, change: Partia
   return { ...play, clock: { at, ms: now.ms, beat: now.beat }, ...change };
 }
 
+/** Where a command comes in: the moment, a name for a new play, and the show. */
+interface At {
+  readonly now: Now;
+  readonly newId: string;
+  readonly document: Document;
+}
+type Apply<D extends LiveCommand['do']> = (
+  state: LiveState,
+  command: Extract<LiveCommand, { do: D }>,
+  at: At,
+) => LiveState;
+
+/** What each command makes of the live state: whoever adds one says it here. */
+const APPLIED: { readonly [D in LiveCommand['do']]: Apply<D> } = {
+  play: (state, command, { now, newId }) => play(state, command, now, newId),
+  release: (state, { target, fadeOutMs = null }, { now }) =>
+    releasing(state, now, fadeOutMs, (p) => p.target === target && !p.flash),
+  releasePlay: (state, { playId, fadeOutMs = null }, { now }) =>
+    releasing(state, now, fadeOutMs, (p) => p.id === playId),
+  releaseAll: (state, { areaId, fadeOutMs = null }, { now }) =>
+    releasing(state, now, fadeOutMs, (p) => (areaId ?? p.areaId) === p.areaId),
+  flash(state, { target, on }, { now, newId }) {
+    const held = (p: Play): boolean => p.target === target && p.flash && p.releasedAt === null;
+    if (!on) return { ...state, playing: state.playing.filter((p) => !held(p)) };
+    return state.playing.some(held) ? state : begin(state, now, newId, { target, flash: true });
+  },
+  soloPlay: (state, { playId, on }) => changing(state, playId, (p) => ({ ...p, solo: on })),
+  solo: (state, { units }) => ({ ...state, solo: units }),
+  speed: (state, { playId, speed }, { document, now }) =>
+    changing(state, playId, (p) => onwards(document, p, now, { speed })),
+  pace: (state, { pace }, { document, now }) => paced(document, state, pace, now),
+  step: (state, { playId, by }, { document, now }) => changing(state, playId, (p) => stepped(document, p, now, by)),
+  now: (state, { playId }, { now }) =>
+    changing(state, playId, (p) => ({ ...p, clock: { at: 0, ms: now.ms, beat: now.beat } })),
+  tweak: (state, { playId, spec }, { document, now }) =>
+    changing(state, playId, (p) => (p.target === null && spec === null ? p : onwards(document, p, now, { spec }))),
+  freeze: (state, { on }, { now }) => freeze(state, on, now),
+  mood: moodSet,
+  grand: (state, { level }) => ({ ...state, grand: level }),
+  area: (state, { areaId, level }) => ({ ...state, areas: belowFull(state.areas, areaId, level) }),
+  group: (state, { groupId, level }) => ({ ...state, groups: belowFull(state.groups, groupId, level) }),
+  kind: (state, { kind, level }) => ({ ...state, kinds: belowFull(state.kinds, kind, level) }),
+  areaDark: (state, { areaId, on }, { now }) => ({
+    ...state,
+    areasDark: areaDark(state.areasDark, areaId, on, now.ms),
+  }),
+  dark: (state, { on, haze = false }, { now }) =>
+    on === state.dark.on && haze === state.darkHaze
+      ? state
+      : { ...state, dark: darkened(state.dark, on, now.ms), darkHaze: haze },
+  tempo: (state, command, { now }) => ({ ...state, tempo: tempo(command, now) }),
+  nudge: (state, { beats }) => ({ ...state, tempo: shifted(state.tempo, -beats) }),
+  hand(state, { set, light }, { document }) {
+    const lit = light ? bringLight(document, state, set) : set;
+    return { ...state, hand: mergeHand(state.hand, lit), handEffects: withoutColoured(state.handEffects, set) };
+  },
+  handOver: (state, command, { document, now, newId }) => handOver(state, command, document, now, newId),
+  handEffect: (state, command, { now, newId }) => handEffect(state, command, now, newId),
+  letGoEffect: (state, { playId }) => ({ ...state, handEffects: state.handEffects.filter((p) => p.id !== playId) }),
+  raw: (state, { set }) => ({ ...state, raw: mergeRaw(state.raw, set) }),
+  letGo: lettingGo,
+  goLive: (state, { playing, hand, handEffects, fadeMs }, { now }) => ({
+    ...state,
+    playing,
+    hand,
+    handEffects,
+    held: [],
+    fading: fadeMs > 0 ? fadingOut(state, now.ms, fadeMs) : null,
+  }),
+  test: (state, { test }, { now: { ms } }) => ({
+    ...state,
+    test: test && { ...test, startedAt: ms, until: ms + TEST_LEASE_MS },
+  }),
+  testAlive: (state, _, { now: { ms } }) =>
+    state.test && ms < state.test.until ? { ...state, test: { ...state.test, until: ms + TEST_LEASE_MS } } : state,
+  probe: (state, { probe }) => ({ ...state, probe }),
+  identify: (state, { units }) => ({ ...state, identify: units }),
+};
+
 /**
  * The live state after a command at `nowMs`. Pure; `newId` names a new play and must be unique. `document` tells how
  * chases and effects count.
@@ -43,112 +122,27 @@ export function applyLive(
   document: Document = new Map(),
 ): LiveState {
   const now: Now = { ms: nowMs, beat: beatAt(state.tempo, nowMs) };
-  switch (command.do) {
-    case 'play':
-      return play(state, command, now, newId);
-    case 'release':
-      return releasing(state, now, command.fadeOutMs ?? null, (p) => p.target === command.target && !p.flash);
-    case 'releasePlay':
-      return releasing(state, now, command.fadeOutMs ?? null, (p) => p.id === command.playId);
-    case 'releaseAll':
-      return releasing(state, now, command.fadeOutMs ?? null, (p) => (command.areaId ?? p.areaId) === p.areaId);
-    case 'flash': {
-      const held = (p: Play): boolean => p.target === command.target && p.flash && p.releasedAt === null;
-      if (!command.on) return { ...state, playing: state.playing.filter((p) => !held(p)) };
-      return state.playing.some(held) ? state : begin(state, now, newId, { target: command.target, flash: true });
-    }
-    case 'soloPlay':
-      return changing(state, command.playId, (p) => ({ ...p, solo: command.on }));
-    case 'solo':
-      return { ...state, solo: command.units };
-    case 'speed':
-      return changing(state, command.playId, (p) => onwards(document, p, now, { speed: command.speed }));
-    case 'pace':
-      return paced(document, state, command.pace, now);
-    case 'step':
-      return changing(state, command.playId, (p) => stepped(document, p, now, command.by));
-    case 'now':
-      return changing(state, command.playId, (p) => ({ ...p, clock: { at: 0, ms: now.ms, beat: now.beat } }));
-    case 'tweak':
-      return changing(state, command.playId, (p) =>
-        p.target === null && command.spec === null ? p : onwards(document, p, now, { spec: command.spec }),
-      );
-    case 'freeze':
-      return freeze(state, command.on, now);
-    case 'mood': {
-      const same = (p: Play): boolean => p.target?.startsWith('mood:') === true && samePlace(p, command);
-      const target = command.mood && (`mood:${command.mood}` as const);
-      if (state.playing.some((p) => same(p) && p.target === target && p.releasedAt === null)) return state;
-      const left = releasing(state, now, null, same);
-      return target ? begin(left, now, newId, { target, ...placeOf(command) }) : left;
-    }
-    case 'grand':
-      return { ...state, grand: command.level };
-    case 'area':
-      return { ...state, areas: belowFull(state.areas, command.areaId, command.level) };
-    case 'group':
-      return { ...state, groups: belowFull(state.groups, command.groupId, command.level) };
-    case 'kind':
-      return { ...state, kinds: belowFull(state.kinds, command.kind, command.level) };
-    case 'areaDark':
-      return { ...state, areasDark: areaDark(state.areasDark, command.areaId, command.on, nowMs) };
-    case 'dark':
-      return command.on === state.dark.on && (command.haze ?? false) === state.darkHaze
-        ? state
-        : { ...state, dark: darkened(state.dark, command.on, nowMs), darkHaze: command.haze ?? false };
-    case 'tempo':
-      return { ...state, tempo: tempo(command, now) };
-    case 'nudge':
-      return { ...state, tempo: shifted(state.tempo, -command.beats) };
-    case 'hand': {
-      const set = command.light ? bringLight(document, state, command.set) : command.set;
-      return {
-        ...state,
-        hand: mergeHand(state.hand, set),
-        handEffects: withoutColoured(state.handEffects, command.set),
-      };
-    }
-    case 'handOver':
-      return handOver(state, command, document, now, newId);
-    case 'handEffect':
-      return handEffect(state, command, now, newId);
-    case 'letGoEffect':
-      return { ...state, handEffects: state.handEffects.filter((p) => p.id !== command.playId) };
-    case 'raw':
-      return { ...state, raw: mergeRaw(state.raw, command.set) };
-    case 'letGo': {
-      if (!command.units && !command.slots) return { ...state, hand: {}, handEffects: [], raw: {} };
-      const gone = Object.fromEntries((command.slots ?? []).map((slot) => [slot, null]));
-      return {
-        ...state,
-        hand: without(state.hand, command.units ?? []),
-        handEffects: leaving(state.handEffects, new Set(command.units)),
-        raw: mergeRaw(state.raw, gone),
-      };
-    }
-    case 'goLive':
-      return {
-        ...state,
-        playing: command.playing,
-        hand: command.hand,
-        handEffects: command.handEffects,
-        held: [],
-        fading: command.fadeMs > 0 ? fadingOut(state, nowMs, command.fadeMs) : null,
-      };
-    case 'test':
-      return {
-        ...state,
-        test: command.test && { ...command.test, startedAt: nowMs, until: nowMs + TEST_LEASE_MS },
-      };
-    case 'testAlive':
-      return state.test && nowMs < state.test.until
-        ? { ...state, test: { ...state.test, until: nowMs + TEST_LEASE_MS } }
-        : state;
-    case 'probe':
-      return { ...state, probe: command.probe };
-    case 'identify':
-      return { ...state, identify: command.units };
-  }
+  const apply = APPLIED[command.do] as (state: LiveState, command: LiveCommand, at: At) => LiveState;
+  return apply(state, command, { now, newId, document });
+}
+
+function moodSet(state: LiveState, command: Extract<LiveCommand, { do: 'mood' }>, { now, newId }: At): LiveState {
+  const same = (p: Play): boolean => p.target?.startsWith('mood:') === true && samePlace(p, command);
+  const target = command.mood && (`mood:${command.mood}` as const);
+  if (state.playing.some((p) => same(p) && p.target === target && p.releasedAt === null)) return state;
+  const left = releasing(state, now, null, same);
+  return target ? begin(left, now, newId, { target, ...reachGiven(command) }) : left;
+}
+
+function lettingGo(state: LiveState, { units, slots }: Extract<LiveCommand, { do: 'letGo' }>): LiveState {
+  if (!units && !slots) return { ...state, hand: {}, handEffects: [], raw: {} };
+  const gone = Object.fromEntries((slots ?? []).map((slot) => [slot, null]));
+  return {
+    ...state,
+    hand: without(state.hand, units ?? []),
+    handEffects: leaving(state.handEffects, new Set(units)),
+    raw: mergeRaw(state.raw, gone),
+  };
 }
 
 /** What plays and is by hand now, on its way out. What was on its way out already is gone at once. */
@@ -174,13 +168,13 @@ function begin(state: LiveState, now: Now, id: string, fields: Partial<Play> & P
 
 type PlayCommand = Extract<LiveCommand, { do: 'play' }>;
 
-const placeOf = ({ areaId, on }: Pick<PlayCommand, 'areaId' | 'on'>): Pick<Play, 'areaId' | 'on'> => ({
+const reachGiven = ({ areaId, on }: Pick<PlayCommand, 'areaId' | 'on'>): Pick<Play, 'areaId' | 'on'> => ({
   areaId: areaId ?? null,
   on: on ?? null,
 });
 
 const samePlace = (p: Play, command: Pick<PlayCommand, 'areaId' | 'on'>): boolean => {
-  const { areaId, on } = placeOf(command);
+  const { areaId, on } = reachGiven(command);
   return p.areaId === areaId && sameUnits(p.on, on);
 };
 
@@ -199,7 +193,7 @@ function play(state: LiveState, command: PlayCommand, now: Now, id: string): Liv
       )
     : state;
   if (left.playing.some(runs)) return left;
-  return begin(left, now, id, { target, ...placeOf(command), fadeInMs, fadeOutMs });
+  return begin(left, now, id, { target, ...reachGiven(command), fadeInMs, fadeOutMs });
 }
 
 function releasing(state: LiveState, now: Now, fadeOutMs: number | null, which: (play: Play) => boolean): LiveState {

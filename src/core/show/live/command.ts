@@ -140,36 +140,51 @@ const present = (ids: readonly (Id | null | undefined)[]): Id[] => ids.filter((i
 const namedByPlays = (plays: readonly Play[]): Id[] =>
   plays.flatMap((play) => present([recordIdOf(play.target), play.areaId, ...(play.on ?? [])]));
 
-/** Records of the show that a command names. */
-export function idsNamedBy(command: LiveCommand): readonly Id[] {
-  switch (command.do) {
-    case 'play':
-      return present([recordIdOf(command.target), command.areaId, ...(command.on ?? [])]);
-    case 'release':
-    case 'flash':
-      return present([recordIdOf(command.target)]);
-    case 'mood':
-      return present([command.areaId, ...(command.on ?? [])]);
-    case 'letGo':
-    case 'identify':
-    case 'solo':
-      return command.units ?? [];
-    case 'handEffect':
-      return command.on;
-    case 'handOver':
-      return present([command.scene, ...command.effects.map((e) => e.target)]);
-    case 'hand':
-      return Object.keys(command.set) as LitId[];
-    case 'releaseAll':
-      return present([command.areaId]);
-    case 'area':
-    case 'areaDark':
-      return [command.areaId];
-    case 'group':
-      return [command.groupId];
-    case 'goLive':
-      return [...(Object.keys(command.hand) as LitId[]), ...namedByPlays([...command.playing, ...command.handEffects])];
-    default:
-      return [];
-  }
-}
+const nobody = (): readonly Id[] => [];
+const targetAlone = ({ target }: { target: Parameters<typeof recordIdOf>[0] }): Id[] => present([recordIdOf(target)]);
+const unitsGiven = ({ units }: { units?: readonly Id[] }): readonly Id[] => units ?? [];
+
+/** Records of the show that each command names: whoever adds one says it here. */
+const NAMED: {
+  readonly [D in LiveCommand['do']]: (command: Extract<LiveCommand, { do: D }>) => readonly Id[];
+} = {
+  play: ({ target, areaId, on }) => present([recordIdOf(target), areaId, ...(on ?? [])]),
+  release: targetAlone,
+  releasePlay: nobody,
+  releaseAll: ({ areaId }) => present([areaId]),
+  flash: targetAlone,
+  soloPlay: nobody,
+  solo: unitsGiven,
+  speed: nobody,
+  pace: nobody,
+  step: nobody,
+  now: nobody,
+  tweak: nobody,
+  freeze: nobody,
+  mood: ({ areaId, on }) => present([areaId, ...(on ?? [])]),
+  grand: nobody,
+  area: ({ areaId }) => [areaId],
+  areaDark: ({ areaId }) => [areaId],
+  group: ({ groupId }) => [groupId],
+  kind: nobody,
+  dark: nobody,
+  tempo: nobody,
+  nudge: nobody,
+  hand: ({ set }) => Object.keys(set) as LitId[],
+  handEffect: ({ on }) => on,
+  letGoEffect: nobody,
+  handOver: ({ scene, effects }) => present([scene, ...effects.map((e) => e.target)]),
+  raw: nobody,
+  letGo: unitsGiven,
+  goLive: ({ hand, playing, handEffects }) => [
+    ...(Object.keys(hand) as LitId[]),
+    ...namedByPlays([...playing, ...handEffects]),
+  ],
+  test: nobody,
+  testAlive: nobody,
+  probe: nobody,
+  identify: unitsGiven,
+};
+
+export const idsNamedBy = (command: LiveCommand): readonly Id[] =>
+  (NAMED[command.do] as (command: LiveCommand) => readonly Id[])(command);

@@ -79,10 +79,10 @@ export function stepStarts(chase: ChaseRecord): {
 }
 
 /** What one step shows: values, or something that moves by itself with the slots it may write to. */
-export type StepLook = SlotValues | { readonly program: MovingProgram; readonly slots: ReadonlySet<number> };
+export type StepShown = SlotValues | { readonly program: MovingProgram; readonly slots: ReadonlySet<number> };
 
 /** Puts a chase together from what its steps show. */
-export function assembleChase(rig: CompiledRig, chase: ChaseRecord, looks: readonly StepLook[]): ChaseProgram {
+export function assembleChase(rig: CompiledRig, chase: ChaseRecord, looks: readonly StepShown[]): ChaseProgram {
   const all = new Set<number>();
   for (const look of new Set(looks)) for (const slot of look.slots) all.add(slot);
   const list = slotList(rig, all);

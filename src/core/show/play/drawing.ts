@@ -22,7 +22,7 @@ export interface Laid {
   compared: boolean;
 }
 
-/** Draws a program at a position of its own clock and a level of 0-1. Allocates nothing. */
+/** Draws a program at a position of its own clock and a level of 0-1: at nothing it leaves no trace. Allocates nothing. */
 export type Draw<P = Program> = (
   into: Merging,
   program: P,
@@ -63,7 +63,9 @@ const DRAWINGS: { readonly [T in Program['type']]: Drawing<Extract<Program, { ty
     replaces: () => null,
   },
   effect: {
-    draw: (into, program, turns, level, { rank, compared }) => applyEffect(into, program, turns, rank, level, compared),
+    draw(into, program, turns, level, { rank, compared }) {
+      if (level > 0) applyEffect(into, program, turns, rank, level, compared);
+    },
     touches: eachSlotOfEffect,
     isStill: ({ rate }, { speed }) => rate === 0 || speed === 0,
     compares: ({ levels }) => levels === 'highest',

@@ -184,6 +184,37 @@ describe('times', () => {
     assert.deepEqual(two(state, 5500)[0], 102);
     assert.deepEqual(two(state, 6100), [0, 51]);
   });
+  test('what is not in yet, or out already, leaves no trace: not in what is compared either', () => {
+    const two = showWith(
+      ...units({ slug: 'a', profile: 'generic-dimmer', mode: '1ch', universe: 1, address: 1 }),
+      scene('s', { a: { Dimmer: 0.4 } }, { priority: 50 }),
+      ...(['over', 'highest'] as const).map((levels, i) =>
+        make('effect', {
+          id: `effect:e${i}`,
+          number: i + 1,
+          name: levels,
+          on: ['unit:a'],
+          rate: 0,
+          light: 0.2,
+          levels,
+          priority: 150,
+          fadeInMs: 0,
+          fadeOutMs: 0,
+          parts: [{ does: 'level', size: 0, offset: 1 }],
+        }),
+      ),
+    );
+    const state = after(
+      two,
+      [0, { do: 'play', target: 'effect:e0' }],
+      [0, { do: 'play', target: 'scene:s' }],
+      [0, { do: 'play', target: 'effect:e1' }],
+      [0, { do: 'release', target: 'effect:e1' }],
+    );
+    const rig = compileRig(two);
+    const live = prepareLive(rig, state, (play) => compilePlay(rig, two, play), two);
+    assert.equal(render(rig.arrays, live, 50, makeFrame(rig.arrays))[0], 51);
+  });
   test('single attributes have their own', () => {
     const heads = units({ slug: 'h', profile: 'tansy-flitter', mode: '5ch', address: 1 });
     const timed = showWith(

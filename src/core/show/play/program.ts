@@ -15,7 +15,7 @@ import {
 } from '../../records/index.ts';
 import { MOODS, type Mood } from '../../records/profile.ts';
 import type { UnitValues } from '../../records/scene.ts';
-import { assembleChase, type ChaseProgram, type StepLook } from './chase.ts';
+import { assembleChase, type ChaseProgram, type StepShown } from './chase.ts';
 import { compileEffect, reached, unitsIn, type EffectProgram } from '../effect/compile.ts';
 import { slotsOfEffect } from '../effect/touches.ts';
 import type { CompiledRig } from '../rig/rig.ts';
@@ -145,19 +145,25 @@ export function compileChase(
   above: readonly ChaseId[] = [],
 ): ChaseProgram {
   const within = reachOf(document, reach, chase.areaId);
-  const looks = new Map<string, StepLook>();
-  const lookOf = (step: ChaseStep): StepLook => {
+  const looks = new Map<string, StepShown>();
+  const lookOf = (step: ChaseStep): StepShown => {
     const shown = shownBy(step);
     if (!shown) return compileValues(rig, document, step.values ?? {}, within);
     let look = looks.get(shown);
-    if (!look) looks.set(shown, (look = compileLook(rig, document, shown, within, [...above, chase.id])));
+    if (!look) looks.set(shown, (look = compileShown(rig, document, shown, within, [...above, chase.id])));
     return look;
   };
   return assembleChase(rig, chase, chase.steps.map(lookOf));
 }
 
 /** What a step that names something shows. A chase that would show itself, and one too deep, show nothing. */
-function compileLook(rig: CompiledRig, document: Document, id: Id, reach: Reach, above: readonly ChaseId[]): StepLook {
+function compileShown(
+  rig: CompiledRig,
+  document: Document,
+  id: Id,
+  reach: Reach,
+  above: readonly ChaseId[],
+): StepShown {
   const record = document.get(id);
   if (record?.kind === 'scene') return compileScene(rig, document, record, reach);
   if (record?.kind === 'effect') {

@@ -245,85 +245,100 @@ function joined<T extends Uint32Array | Int32Array>(
   return into;
 }
 
-function assemble(placed: readonly Placed[], slotCount: number, universes: readonly number[]): RigArrays {
-  const count = (of: (piece: Piece) => ArrayLike<unknown>): number =>
-    placed.reduce((sum, { piece }) => sum + of(piece).length, 0);
-  const slot = (value: number, { base }: Placed): number => (value < 0 ? value : value + base);
-  const byte = (value: number, { bytes }: Placed): number => (value < 0 ? value : bytes[value >> 9]! + (value & 511));
-  const slotsOf = (of: (piece: Piece) => ArrayLike<number>): Uint32Array =>
-    joined(new Uint32Array(count(of)), placed, of, slot);
-  const signed = (of: (piece: Piece) => ArrayLike<number>, shift: typeof slot): Int32Array =>
-    joined(new Int32Array(count(of)), placed, of, shift);
-  const floats = (of: (piece: Piece) => Float32Array): Float32Array => {
-    const into = new Float32Array(count(of));
+/** Lists of all pieces put one after the other, each shifted to where its piece lies. */
+class Joining {
+  readonly #placed: readonly Placed[];
+  constructor(placed: readonly Placed[]) {
+    this.#placed = placed;
+  }
+
+  #count(of: (piece: Piece) => ArrayLike<unknown>): number {
+    return this.#placed.reduce((sum, { piece }) => sum + of(piece).length, 0);
+  }
+  slots(of: (piece: Piece) => ArrayLike<number>): Uint32Array {
+    return joined(new Uint32Array(this.#count(of)), this.#placed, of, slotOf);
+  }
+  /** Below 0 is none. */
+  signed(of: (piece: Piece) => ArrayLike<number>, shift: typeof slotOf): Int32Array {
+    return joined(new Int32Array(this.#count(of)), this.#placed, of, shift);
+  }
+  floats(of: (piece: Piece) => Float32Array): Float32Array {
+    const into = new Float32Array(this.#count(of));
     let at = 0;
-    for (const { piece } of placed) {
+    for (const { piece } of this.#placed) {
       into.set(of(piece), at);
       at += of(piece).length;
     }
     return into;
-  };
-  const flags = (of: (piece: Piece) => Uint8Array, value = (v: number, _: Piece): number => v): Uint8Array => {
-    const into = new Uint8Array(count(of));
+  }
+  flags(of: (piece: Piece) => Uint8Array, value = (v: number, _: Piece): number => v): Uint8Array {
+    const into = new Uint8Array(this.#count(of));
     let at = 0;
-    for (const { piece } of placed) for (const v of of(piece)) into[at++] = value(v, piece);
+    for (const { piece } of this.#placed) for (const v of of(piece)) into[at++] = value(v, piece);
     return into;
-  };
-  const unitsOf = (of: (piece: Piece) => ArrayLike<number>): Uint32Array => {
-    const into = new Uint32Array(count(of));
+  }
+  /** Of which unit each item is. */
+  units(of: (piece: Piece) => ArrayLike<number>): Uint32Array {
+    const into = new Uint32Array(this.#count(of));
     let at = 0;
-    placed.forEach(({ piece }, unit) => into.fill(unit, at, (at += of(piece).length)));
+    this.#placed.forEach(({ piece }, unit) => into.fill(unit, at, (at += of(piece).length)));
     return into;
-  };
+  }
+}
+const slotOf = (value: number, { base }: Placed): number => (value < 0 ? value : value + base);
+const byteOf = (value: number, { bytes }: Placed): number => (value < 0 ? value : bytes[value >> 9]! + (value & 511));
+
+function assemble(placed: readonly Placed[], slotCount: number, universes: readonly number[]): RigArrays {
+  const join = new Joining(placed);
   const gammas = [...new Set(placed.map((p) => p.piece.gamma))].filter((g) => g !== 1);
   const curve = (curved: number, { gamma }: Piece): number => (curved ? gammas.indexOf(gamma) + 1 : 0);
   const limited = placed.filter((p) => p.limit < 1);
   const lamps = lampsOf(placed, gammas);
   const bytes8 = runsOf({
-    slot: slotsOf((p) => p.narrow.slot),
-    scale: signed((p) => p.narrow.scale, slot),
-    flip: flags((p) => p.narrow.flip),
-    offset: signed((p) => p.narrow.offset, byte),
-    gamma: flags((p) => p.narrow.curved, curve),
+    slot: join.slots((p) => p.narrow.slot),
+    scale: join.signed((p) => p.narrow.scale, slotOf),
+    flip: join.flags((p) => p.narrow.flip),
+    offset: join.signed((p) => p.narrow.offset, byteOf),
+    gamma: join.flags((p) => p.narrow.curved, curve),
   });
   const bytes16 = {
-    slot: slotsOf((p) => p.wide.slot),
-    scale: signed((p) => p.wide.scale, slot),
-    flip: flags((p) => p.wide.flip),
-    offset: signed((p) => p.wide.offset, byte),
-    offset1: signed((p) => p.wide.offset1, byte),
-    offset2: signed((p) => p.wide.offset2, byte),
-    gamma: flags((p) => p.wide.curved, curve),
+    slot: join.slots((p) => p.wide.slot),
+    scale: join.signed((p) => p.wide.scale, slotOf),
+    flip: join.flags((p) => p.wide.flip),
+    offset: join.signed((p) => p.wide.offset, byteOf),
+    offset1: join.signed((p) => p.wide.offset1, byteOf),
+    offset2: join.signed((p) => p.wide.offset2, byteOf),
+    gamma: join.flags((p) => p.wide.curved, curve),
   };
   return {
     slotCount,
-    home: floats((p) => p.home),
-    highlight: floats((p) => p.highlight),
-    htp: flags((p) => p.htp),
-    snap: flags((p) => p.snap),
-    mastered: slotsOf((p) => p.mastered),
-    masteredUnit: unitsOf((p) => p.mastered),
+    home: join.floats((p) => p.home),
+    highlight: join.floats((p) => p.highlight),
+    htp: join.flags((p) => p.htp),
+    snap: join.flags((p) => p.snap),
+    mastered: join.slots((p) => p.mastered),
+    masteredUnit: join.units((p) => p.mastered),
     unitArea: Uint16Array.from(placed, (p) => p.area),
     limited: joined(
       new Uint32Array(limited.reduce((sum, { piece }) => sum + piece.mastered.length, 0)),
       limited,
       (p) => p.mastered,
-      slot,
+      slotOf,
     ),
     limits: Float32Array.from(limited.flatMap((p) => Array.from(p.piece.mastered, () => limitOf(p)))),
     ...bytesOf(placed, universes.length),
-    shutters: slotsOf((p) => p.shutters),
-    shutterUnit: unitsOf((p) => p.shutters),
-    haze: slotsOf((p) => p.haze),
+    shutters: join.slots((p) => p.shutters),
+    shutterUnit: join.units((p) => p.shutters),
+    haze: join.slots((p) => p.haze),
     lamps,
     ...cellRunsOf(lamps, bytes8, [bytes16.offset, bytes16.offset1, bytes16.offset2], universes.length * MAX_SLOTS),
     strobes: strobesOf(placed),
-    shutAt: floats((p) => p.shutAt),
+    shutAt: join.floats((p) => p.shutAt),
     universes: Uint16Array.from(universes),
     mixers: {
-      input: slotsOf((p) => p.mixInput),
-      own: signed((p) => p.mixOwn, slot),
-      output: slotsOf((p) => p.mixOutput),
+      input: join.slots((p) => p.mixInput),
+      own: join.signed((p) => p.mixOwn, slotOf),
+      output: join.slots((p) => p.mixOutput),
     },
     bytes16,
     gammaTables: gammaTables(gammas),

@@ -13,7 +13,7 @@
   import type { LitId } from '$core/ids.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
-  import { averageColour } from '$lib/state/scenes/look.ts';
+  import { averageColour } from '$lib/state/scenes/average-colour.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
   import Check from '../Check.svelte';

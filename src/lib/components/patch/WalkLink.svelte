@@ -2,7 +2,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PatchDesk } from '$lib/state/patch/patch-desk.svelte.ts';
   import { isOutdated } from '$core/sheet/columns.ts';
-  import { qrPicture, reach } from '$lib/state/patch/reach.ts';
+  import { qrPicture, reach } from '$lib/state/patch/own-addresses.ts';
   import Field from '../Field.svelte';
   import ToolPanel from './ToolPanel.svelte';
 

@@ -116,7 +116,7 @@
     return () => observer.disconnect();
   });
 
-  const placeOf = (event: PointerEvent): GridPlace => {
+  const gridPlaceOf = (event: PointerEvent): GridPlace => {
     const at = canvas!.getBoundingClientRect();
     return {
       row: Math.floor((event.clientY - at.top) / cell) + 1,
@@ -132,7 +132,7 @@
   function down(event: PointerEvent): void {
     // What is pressed must not move away under the pointer.
     field!.focus({ preventScroll: true });
-    const place = placeOf(event);
+    const place = gridPlaceOf(event);
     if (!grid.commit()) return;
     grid.cursor = {
       row: Math.min(grid.rows, Math.max(1, place.row)),
@@ -239,7 +239,7 @@
         <canvas
           bind:this={canvas}
           onpointerdown={down}
-          onpointermove={(e) => grid.stroke && grid.over(placeOf(e))}
+          onpointermove={(e) => grid.stroke && grid.over(gridPlaceOf(e))}
           onpointerup={() => grid.end()}
           onpointercancel={() => (grid.stroke = null)}
         ></canvas>

@@ -10,7 +10,7 @@
   import { PlainPainter } from './cells-plain.ts';
   import { beginDrag, type Drag, type Ground } from './drag.ts';
   import { panning, pinching } from './drag-view.ts';
-  import { Layers, type Sheets, type Sight } from './layers.ts';
+  import { Layers, type Canvases, type Sight } from './layers.ts';
   import type { Inks } from './paint-paper.ts';
   import { fitting, resized, toPlan, toScreen, zoomed, type View } from './view.ts';
 
@@ -117,7 +117,7 @@
       : [],
   );
   const ratio = (): number => window.devicePixelRatio || 1;
-  const sheets = (): Sheets => ({ paper: paper!, bodies: bodies!, cells: cells!, spill: spill!, top: top! });
+  const canvases = (): Canvases => ({ paper: paper!, bodies: bodies!, cells: cells!, spill: spill!, top: top! });
   const sight = (now: View): Sight => ({
     view: now,
     size,
@@ -154,7 +154,7 @@
       const now = due!;
       due = null;
       // The page may have been left meanwhile.
-      if (view && size.width > 0 && top && cells) layers.paint(sheets(), sight(view), now);
+      if (view && size.width > 0 && top && cells) layers.paint(canvases(), sight(view), now);
     });
   }
   $effect(() => {
@@ -184,7 +184,7 @@
     if (!now || width === 0) return;
     // What is drawn by a gesture is not on the paper.
     const seen = untrack(() => sight(now));
-    layers.paper(sheets(), seen, {
+    layers.paper(canvases(), seen, {
       side: desk.side,
       show: app.rig.show,
       lengths: desk.lengths,
@@ -198,7 +198,7 @@
   onMount(() => {
     const observer = new ResizeObserver(([entry]) => {
       const box = entry!.contentRect;
-      layers.resize(sheets(), box, ratio());
+      layers.resize(canvases(), box, ratio());
       const before = size;
       size = { width: box.width, height: box.height };
       if (!view || before.width === 0) return;

@@ -1,6 +1,6 @@
 import type { AreaId } from '$core/ids.ts';
 import { tidy, type Point } from '$core/plot/paper.ts';
-import { areaOf, contains, crossesItself, type Corner } from '$core/polygon.ts';
+import { surfaceOf, contains, crossesItself, type Corner } from '$core/polygon.ts';
 import { snap } from '$core/plot/snap.ts';
 import type { AreaRecord } from '$core/records/index.ts';
 import type { App } from '$lib/state/app.svelte.ts';
@@ -14,7 +14,7 @@ import { toPlan, toScreen } from './view.ts';
 /** The drawn area with the fewest square metres under a point. */
 export function smallestAt(areas: readonly AreaRecord[], at: Point): AreaRecord | undefined {
   const hit = areas.filter((a) => a.outline && contains(a.outline, at));
-  return hit.sort((a, b) => areaOf(a.outline!) - areaOf(b.outline!))[0];
+  return hit.sort((a, b) => surfaceOf(a.outline!) - surfaceOf(b.outline!))[0];
 }
 
 export function areaBox(ground: Ground, at: Point): Drag {

@@ -14,7 +14,7 @@ import { paintWiring } from './paint-wiring.ts';
 import { toScreen, type Canvas, type View } from './view.ts';
 
 /** The canvases of a plot from the lowest up: each is drawn anew only when what is on it changes. */
-export interface Sheets {
+export interface Canvases {
   /** Pictures, grid, areas, guides. */
   readonly paper: HTMLCanvasElement;
   /** Symbols, labels, selection of what stands still. */
@@ -59,8 +59,8 @@ export class Layers {
     this.#desk = desk;
   }
 
-  resize(sheets: Sheets, size: Canvas, ratio: number): void {
-    for (const canvas of Object.values(sheets) as HTMLCanvasElement[]) {
+  resize(canvases: Canvases, size: Canvas, ratio: number): void {
+    for (const canvas of Object.values(canvases) as HTMLCanvasElement[]) {
       canvas.width = Math.round(size.width * ratio);
       canvas.height = Math.round(size.height * ratio);
     }
@@ -70,22 +70,22 @@ export class Layers {
     this.#soft.height = Math.ceil(size.height / SOFT);
   }
 
-  paper({ paper }: Sheets, sight: Sight, what: Paper): void {
+  paper({ paper }: Canvases, sight: Sight, what: Paper): void {
     paintPaper(clear(paper, sight), sight.view, sight.size, what, sight.inks);
   }
 
   /** `light`: new frames have come; `still`: something that stands was changed. What moves is drawn every time. */
-  paint(sheets: Sheets, sight: Sight, due: { readonly light: boolean; readonly still: boolean }): void {
+  paint(canvases: Canvases, sight: Sight, due: { readonly light: boolean; readonly still: boolean }): void {
     const { view, size, ratio, inks, frames } = sight;
     const { lifted, still, moving, bodies, trialBodies } = this.#desk;
     const units = this.#units(frames);
     if (due.light || lifted.size > 0) this.painter?.paint([...still, ...moving], frames, view, size, ratio);
-    if (due.light) this.#spill(sheets, sight);
+    if (due.light) this.#spill(canvases, sight);
     if (due.still) {
       const rest = lifted.size === 0 ? bodies : bodies.filter((b) => !lifted.has(b.unit.id));
-      paintUnits(clear(sheets.bodies, sight), view, size, rest, units, inks);
+      paintUnits(clear(canvases.bodies, sight), view, size, rest, units, inks);
     }
-    const top = clear(sheets.top, sight);
+    const top = clear(canvases.top, sight);
     paintUnits(top, view, size, trialBodies, units, inks);
     if (this.#desk.set.wiring || this.#desk.tab === 'prop')
       for (const body of this.#desk.chosen) paintWiring(top, view, size, this.#desk.side, body, inks);
@@ -119,7 +119,7 @@ export class Layers {
   }
 
   /** The dots once more, and glows and cones of everything else, gathered small and drawn large; marks over them. */
-  #spill({ cells, spill }: Sheets, sight: Sight): void {
+  #spill({ cells, spill }: Canvases, sight: Sight): void {
     const { view, size, frames } = sight;
     const { lifted, bodies, side, set } = this.#desk;
     const { readers } = this.#app.rig;

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { toHex } from '$core/colour/convert.ts';
-  import { DOT_NUMBERS, type Look } from '$core/show/look.ts';
+  import { DOT_NUMBERS, type Thumbnail } from '$core/show/thumbnail.ts';
   import type { Play } from '$core/show/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
 
@@ -26,7 +26,7 @@
       if (!entries.some((e) => e.isIntersecting)) return;
       observer.disconnect();
       void app.live.preview
-        .ask({ what: 'look', play: { target, spec: null, on: null }, atS: AT_S })
+        .ask({ what: 'thumbnail', play: { target, spec: null, on: null }, atS: AT_S })
         .then((look) => !gone && look && paint(element, look))
         .catch(() => undefined);
     });
@@ -36,7 +36,7 @@
       observer.disconnect();
     };
   });
-  function paint(element: HTMLCanvasElement, { dots, shape }: Look): void {
+  function paint(element: HTMLCanvasElement, { dots, shape }: Thumbnail): void {
     const scale = window.devicePixelRatio || 1;
     element.width = width * scale;
     element.height = height * scale;

@@ -12,7 +12,7 @@
   import { ORDER_WORDS } from '$lib/components/patch/orders.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { PAPERS, setPaper, type Paper } from '$lib/state/plot/paper.ts';
-  import { qrPicture, reach } from '$lib/state/patch/reach.ts';
+  import { qrPicture, reach } from '$lib/state/patch/own-addresses.ts';
   import { plural } from '$lib/state/words.ts';
 
   /** What goes to the printer: a card for each unit, the whole sheet, or labels for the cases. */

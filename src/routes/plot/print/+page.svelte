@@ -2,7 +2,7 @@
   import type { BlobHash } from '$core/records/blob.ts';
   import { pictureAddresses } from '$lib/state/pictures/blobs.ts';
   import { page } from '$app/state';
-  import { plotSvg, scaleFor, SCALES, SHEETS, type Sheet } from '$core/format/plot-svg.ts';
+  import { plotSvg, scaleFor, SCALES, PAPER_SIZES, type PaperSize } from '$core/format/plot-svg.ts';
   import { PLOT_SIDES, type PlotSide } from '$core/records/picture.ts';
   import Button from '$lib/components/Button.svelte';
   import Check from '$lib/components/Check.svelte';
@@ -16,7 +16,7 @@
   const app = getApp();
   const wanted = page.url.searchParams.get('side');
   let side = $state<PlotSide>(PLOT_SIDES.find((s) => s === wanted) ?? 'plan');
-  let sheet = $state<Sheet>('A4');
+  let sheet = $state<PaperSize>('A4');
   let scale = $state<number | null>(null);
   let labels = $state<readonly ('number' | 'name' | 'address')[]>(['number', 'address']);
   let pictures = $state(false);
@@ -26,7 +26,7 @@
     labels = labels.includes(label) ? labels.filter((l) => l !== label) : [...labels, label];
   };
   const LABEL_WORDS = { number: 'numbers', name: 'names', address: 'addresses' } as const;
-  $effect(() => setPaper(`${SHEETS[sheet][0]}mm ${SHEETS[sheet][1]}mm`, 0));
+  $effect(() => setPaper(`${PAPER_SIZES[sheet][0]}mm ${PAPER_SIZES[sheet][1]}mm`, 0));
   let font = $state('');
   $effect(() => void plotFont().then((found) => (font = found)));
   const NONE: ReadonlyMap<BlobHash, string> = new Map();
@@ -66,7 +66,7 @@
   <Choice
     label="Sheet"
     value={sheet}
-    options={(Object.keys(SHEETS) as Sheet[]).map((value) => ({ value, text: value }))}
+    options={(Object.keys(PAPER_SIZES) as PaperSize[]).map((value) => ({ value, text: value }))}
     choose={(s) => (sheet = s)}
   />
   <Choice

@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
-import { reachable } from './reach.ts';
+import { reachable } from './own-addresses.ts';
 
 const one = (address: string, family: 'IPv4' | 'IPv6', internal: boolean) =>
   ({ address, family, internal, netmask: '', mac: '', cidr: null, scopeid: 0 }) as never;

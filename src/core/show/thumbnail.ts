@@ -15,7 +15,7 @@ const LEAST_SHARE = 0.2;
 const GLIMMER = { r: 0.1, g: 0.13, b: 0.2 };
 
 /** A small picture of the rig: how wide it is for its height, and its dots, `DOT_NUMBERS` each. */
-export interface Look {
+export interface Thumbnail {
   readonly shape: number;
   readonly dots: Float32Array;
 }
@@ -40,7 +40,7 @@ const kept = new WeakMap<Document, Scenery>();
  * What a frame looks like on the plot, as few dots: the part of the rig that it touches (where it differs from `rest`),
  * from the side on which that is largest. Of very many dots every Nth is taken. Linear in the cells.
  */
-export function lookOf(document: Document, frames: Frames, rest: Frames): Look {
+export function thumbnailOf(document: Document, frames: Frames, rest: Frames): Thumbnail {
   let scenery = kept.get(document);
   if (!scenery) kept.set(document, (scenery = sceneryOf(document)));
   const { standing, whole } = scenery;
@@ -118,7 +118,7 @@ function widened({ low, size }: Span, least: number): Span {
   return { low: low - (wanted - size) / 2, size: wanted };
 }
 
-function draw(standing: readonly Standing[], touched: readonly boolean[], frames: Frames, side: Side): Look {
+function draw(standing: readonly Standing[], touched: readonly boolean[], frames: Frames, side: Side): Thumbnail {
   const found: number[] = [];
   const light: CellLight = { r: 0, g: 0, b: 0, strobing: false };
   const { x, y } = side;

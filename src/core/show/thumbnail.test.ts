@@ -4,7 +4,7 @@ import { make, type AnyRecord } from '../records/index.ts';
 import { propSchema } from '../records/prop.ts';
 import type { Document } from '../document/change.ts';
 import { PIXELS, showWith, slotsAt, units } from '../../../tests/support/rig.ts';
-import { DOT_NUMBERS, lookOf, type Look } from './look.ts';
+import { DOT_NUMBERS, thumbnailOf, type Thumbnail } from './thumbnail.ts';
 
 const matrix = (slug: string, universe: number, x: number): AnyRecord =>
   make('unit', {
@@ -23,7 +23,7 @@ interface Dot {
   readonly y: number;
   readonly lit: boolean;
 }
-const dotsOf = ({ dots }: Look): Dot[] =>
+const dotsOf = ({ dots }: Thumbnail): Dot[] =>
   Array.from({ length: dots.length / DOT_NUMBERS }, (_, i) => {
     const [x, y, r, g, b] = dots.subarray(i * DOT_NUMBERS, (i + 1) * DOT_NUMBERS);
     return { x: x!, y: y!, lit: r! + g! + b! > 0.01 };
@@ -31,11 +31,11 @@ const dotsOf = ({ dots }: Look): Dot[] =>
 
 const framesOf = (universes: readonly number[], bytes: (universe: number) => Uint8Array): Map<number, Uint8Array> =>
   new Map(universes.map((u) => [u, bytes(u)]));
-const looked = (document: Document, universes: readonly number[], lit: Readonly<Record<number, number>>): Look => {
+const looked = (document: Document, universes: readonly number[], lit: Readonly<Record<number, number>>): Thumbnail => {
   const rest = framesOf(universes, (universe) => slotsAt(document, { universe }));
   const frames = new Map([...rest].map(([universe, slots]) => [universe, slots.slice()]));
   for (const [universe, count] of Object.entries(lit)) frames.get(Number(universe))!.fill(255, 0, count);
-  return lookOf(document, frames, rest);
+  return thumbnailOf(document, frames, rest);
 };
 
 describe('a look', () => {
@@ -79,7 +79,7 @@ describe('a look', () => {
     // Pan of the first.
     frames.get(1)![0] = 17;
     assert.deepEqual(
-      dotsOf(lookOf(show, frames, rest)).map((d) => d.lit),
+      dotsOf(thumbnailOf(show, frames, rest)).map((d) => d.lit),
       [true, false],
     );
     // With its dimmer up it is seen in its light.
@@ -88,6 +88,6 @@ describe('a look', () => {
   });
 
   test('a rig of nothing is an empty look', () => {
-    assert.equal(lookOf(showWith(), new Map(), new Map()).dots.length, 0);
+    assert.equal(thumbnailOf(showWith(), new Map(), new Map()).dots.length, 0);
   });
 });
