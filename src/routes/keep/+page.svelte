@@ -108,19 +108,19 @@
         Undo and redo walk through what was done in this browser; here any edit can be taken back, as long as nobody has
         changed the same since. Named versions to go back to are not built yet.
       </p>
-      <p class="quiet">
-        {past.size.lines}
-        {past.size.lines === 1 ? 'edit takes' : 'edits take'}
-        {past.size.bytes < 100_000
-          ? `${(past.size.bytes / 1000).toFixed(1)} kB`
-          : `${(past.size.bytes / 1e6).toFixed(1)} MB`}.
-        {#if past.size.kept < past.size.lines}
-          The oldest {past.size.lines - past.size.kept} are no longer kept whole and cannot be taken back:
-        {:else}
-          All of them can be taken back;
-        {/if}
-        what was made more than 90 days ago is let go of, but never of the newest 500.
-      </p>
+      {#if past.size.lines > 0}
+        <p class="quiet">
+          {past.size.lines}
+          {past.size.lines === 1 ? 'edit takes' : 'edits take'}
+          {past.size.bytes < 100_000
+            ? `${(past.size.bytes / 1000).toFixed(1)} kB`
+            : `${(past.size.bytes / 1e6).toFixed(1)} MB`}.
+          {#if past.size.kept < past.size.lines}
+            The oldest {past.size.lines - past.size.kept} are not kept whole any more and cannot be taken back.
+          {/if}
+          An edit is kept whole for 90 days, the newest 500 for good.
+        </p>
+      {/if}
       <table>
         <tbody>
           {#each past.lines as line (line.revision)}
@@ -176,6 +176,10 @@
     align-items: center;
     justify-content: flex-end;
     height: auto;
+  }
+  /* Nothing to do there: the cell is as tall as its row, and its line lies with the others. */
+  .acts:not(:has(*)) {
+    display: table-cell;
   }
   form {
     display: flex;

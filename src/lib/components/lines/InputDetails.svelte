@@ -135,12 +135,14 @@
       value="{control.wireUniverse}.{control.address}"
       save={(t) => saveSlot(i, t)}
     />
-    <ActionField action={control.does} of="control {i + 1}" change={(does) => setControl(i, { does })} />
     <Button
       kind="bare"
       aria-label="Remove control {i + 1}"
       onclick={() => put('Control', { controls: input.controls.filter((_, k) => k !== i) })}><X size={16} /></Button
     >
+    <div class="works">
+      <ActionField action={control.does} of="control {i + 1}" change={(does) => setControl(i, { does })} />
+    </div>
   </div>
 {/each}
 <Button onclick={addControl}><Plus size={16} /> Slot</Button>
@@ -159,8 +161,13 @@
   }
   .control {
     display: grid;
-    grid-template-columns: 84px minmax(0, 1fr) 36px;
+    grid-template-columns: 1fr 36px;
     gap: 4px 6px;
-    align-items: start;
+    align-items: center;
+    padding-bottom: 10px;
+    border-bottom: 1px solid var(--line);
+  }
+  .works {
+    grid-column: 1 / -1;
   }
 </style>
