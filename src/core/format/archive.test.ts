@@ -7,6 +7,7 @@ import { chase, scene, showWith, units } from '../../../tests/support/rig.ts';
 import { zeroBomb } from '../../../tests/support/zip.ts';
 import { FaultError } from '../faults.ts';
 import { make, type AnyRecord } from '../records/index.ts';
+import { hashOf } from '../records/blob.ts';
 import { ARCHIVE_LIMITS, ARCHIVE_VERSION, readArchive, writeArchive } from './archive.ts';
 
 const records: AnyRecord[] = [
@@ -78,6 +79,49 @@ describe('an archive of version 1', () => {
     const back = readArchive(writeArchive(reading.records));
     assert.equal(back.version, ARCHIVE_VERSION);
     assert.deepEqual(byId(back.records), byId(reading.records));
+  });
+});
+
+describe('an archive of version 6', () => {
+  const reading = readArchive(readFileSync('tests/samples/show-version-6.kite'));
+  test('had pictures in its records: they come out as files, each once, and the show is the same', () => {
+    assert.deepEqual(reading.faults, []);
+    const pictures = reading.records.flatMap((r) => (r.kind === 'picture' ? [r] : []));
+    assert.equal(pictures.length, 2);
+    for (const { blob, bytes } of pictures) assert.equal(reading.blobs.get(blob)?.length, bytes);
+    const back = readArchive(writeArchive(reading.records, reading.blobs));
+    assert.deepEqual([back.faults, back.version], [[], ARCHIVE_VERSION]);
+    assert.deepEqual(back.records, reading.records);
+    assert.deepEqual([...back.blobs].sort(), [...reading.blobs].sort());
+  });
+  test('with what slots of a desk work as actions', () => {
+    const input = reading.records.find((r) => r.id === 'input:every');
+    assert.ok(input?.kind === 'input' && input.controls[0]!.does.do === 'level');
+  });
+});
+
+describe('files in an archive', () => {
+  const { records: all, blobs } = readArchive(readFileSync('tests/samples/show-version-6.kite'));
+  const whole = unzipSync(writeArchive(all, blobs));
+  const [name] = Object.keys(whole).filter((member) => member.startsWith('blobs/')) as [string, ...string[]];
+  const faultsWith = (members: Record<string, Uint8Array>): string[] => {
+    const { faults } = readArchive(zipSync(members));
+    return faults.map((f) => `${f.code} ${f.path}`);
+  };
+  test('that are missing, mixed up, or nothing that is kept, are named', () => {
+    const { [name]: bytes, ...without } = whole;
+    assert.match(faultsWith(without)[0]!, /^BLOB_MISSING picture:.*\.blob$/);
+    assert.equal(faultsWith({ ...without, [name]: bytes!.slice(1) })[0], `BLOB_MIXED_UP ${name}`);
+    const text = strToU8('<svg/>');
+    const stray = `blobs/${hashOf(text)}`;
+    assert.equal(faultsWith({ ...whole, [stray]: text })[0], `BLOB_TYPE ${stray}`);
+    assert.match(faultsWith({ ...whole, 'blobs/short': text })[0]!, /^MEMBER_NAME/);
+  });
+  test('a show whose files are not given is not written', () => {
+    assert.throws(
+      () => writeArchive(all),
+      (e: unknown) => e instanceof FaultError && e.faults[0]!.code === 'BLOB_MISSING',
+    );
   });
 });
 
