@@ -17,9 +17,11 @@ import { quantileOf, report, timed } from './measure.ts';
 
 /** The patch at its largest: clashes of 20,000 units, a paste of 2,000 rows, renumbering 2,000, a sheet of 5,000 rows. */
 const PROFILES = builtInProfiles();
-const used = ['quillon-pixbar16', 'generic-dimmer', 'fernlight-brambleq'].map((slug) =>
-  PROFILES.find((p) => p.id === `profile:${slug}`)!,
-);
+const used = ['quillon-stave16', 'generic-dimmer', 'fernlight-brambleq'].map((slug) => {
+  const found = PROFILES.find((p) => p.id === `profile:${slug}`);
+  if (!found) throw new Error(`the library has no ${slug} any more`);
+  return found;
+});
 const show = make('show', { id: 'show:bench', name: 'Bench' });
 
 function units(count: number): UnitRecord[] {

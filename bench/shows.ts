@@ -9,7 +9,7 @@ const PROFILES = builtInProfiles();
 const MIX = [
   ['fernlight-brambleq', '8ch'],
   ['quillon-heron', '16ch'],
-  ['quillon-pixbar16', '50ch'],
+  ['quillon-stave16', '50ch'],
   ['fernlight-plumlet', '7ch'],
   ['tansy-flitter', '6ch'],
   ['generic-dimmer', '1ch'],
