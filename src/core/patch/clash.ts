@@ -54,22 +54,63 @@ const MOST_PER_UNIT = 8;
  */
 export function findClashes(units: readonly PatchedUnit[]): Clash[] {
   const clashes: Clash[] = [];
-  const byUniverse = new Map<number, PatchedUnit[]>();
   for (const unit of units) {
-    if (unit.spans.length === 0) {
-      clashes.push({ code: 'NO_ADDRESS', unitId: unit.id, message: `${label(unit)} has no address yet` });
-      continue;
-    }
-    for (const { universe } of unit.spans) {
-      const list = byUniverse.get(universe);
-      if (list) list.push(unit);
-      else byUniverse.set(universe, [unit]);
-    }
-    overrun(unit, clashes);
+    if (unit.spans.length > 0) overrun(unit, clashes);
+    else clashes.push({ code: 'NO_ADDRESS', unitId: unit.id, message: `${label(unit)} has no address yet` });
   }
-  for (const [universe, list] of byUniverse) for (const clash of overlapsIn(universe, list)) clashes.push(clash);
+  const byUniverse = unitsByUniverse(units);
+  // In one order, whatever was looked at before.
+  for (const universe of [...byUniverse.keys()].sort((a, b) => a - b))
+    for (const clash of overlapsIn(universe, byUniverse.get(universe)!)) clashes.push(clash);
   numbersTwice(units, clashes);
   return clashes;
+}
+
+type ByUniverse = ReadonlyMap<number, readonly PatchedUnit[]>;
+/** The units that were looked at last, by universe. */
+let last: { readonly units: readonly PatchedUnit[]; readonly byUniverse: ByUniverse } | null = null;
+/** Where more units changed than this it is as quick to begin anew. */
+const FEW = 64;
+
+/** The units that have slots in each universe, in the order given. Lists of universes in which nothing changed stay the same. */
+export function unitsByUniverse(units: readonly PatchedUnit[]): ByUniverse {
+  if (last?.units === units) return last.byUniverse;
+  const byUniverse = sinceLast(units) ?? listed(units, () => true);
+  last = { units, byUniverse };
+  return byUniverse;
+}
+
+function listed(units: readonly PatchedUnit[], wanted: (universe: number) => boolean): Map<number, PatchedUnit[]> {
+  const found = new Map<number, PatchedUnit[]>();
+  for (const unit of units)
+    for (const { universe } of unit.spans) {
+      if (!wanted(universe)) continue;
+      const list = found.get(universe);
+      if (list) list.push(unit);
+      else found.set(universe, [unit]);
+    }
+  return found;
+}
+
+/** Null where there is nothing to go on from. */
+function sinceLast(units: readonly PatchedUnit[]): ByUniverse | null {
+  if (!last || last.units.length !== units.length) return null;
+  const touched = new Set<number>();
+  let changed = 0;
+  for (let i = 0; i < units.length; i++) {
+    const [was, is] = [last.units[i]!, units[i]!];
+    if (was === is) continue;
+    if (++changed > FEW) return null;
+    for (const { spans } of [was, is]) for (const { universe } of spans) touched.add(universe);
+  }
+  const next = new Map(last.byUniverse);
+  const anew = listed(units, (universe) => touched.has(universe));
+  for (const universe of touched) {
+    const list = anew.get(universe);
+    if (list) next.set(universe, list);
+    else next.delete(universe);
+  }
+  return next;
 }
 
 function overrun(unit: PatchedUnit, clashes: Clash[]): void {
@@ -91,8 +132,11 @@ function overlapsIn(universe: number, units: readonly PatchedUnit[]): readonly C
   const first = units[0]!;
   let kept = known.get(first);
   if (!kept) known.set(first, (kept = new Map()));
-  const last = kept.get(universe);
-  if (last && last.units.length === units.length && last.units.every((u, i) => u === units[i])) return last.clashes;
+  const before = kept.get(universe);
+  const same =
+    before?.units === units ||
+    (before?.units.length === units.length && before.units.every((unit, i) => unit === units[i]));
+  if (before && same) return before.clashes;
   const clashes = overlaps(universe, units);
   kept.set(universe, { units, clashes });
   return clashes;

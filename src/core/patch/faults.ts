@@ -1,9 +1,9 @@
-import { getRecord, recordsOf, type Document } from '../document/change.ts';
+import { getRecord, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
-import type { OutputRecord, RouteRecord, UnitRecord } from '../records/index.ts';
+import type { LineRecord, OutputRecord, RouteRecord, UnitRecord } from '../records/index.ts';
 import { isPacketProtocol } from '../records/output.ts';
 import { formatAddress, slotsBetween } from './address.ts';
-import { findClashes, slotWords, type Clash } from './clash.ts';
+import { findClashes, slotWords, unitsByUniverse, type Clash } from './clash.ts';
 import { layoutOfUnit, patchOf, sameMake, type Patch, type PatchedUnit } from './of-document.ts';
 
 /**
@@ -21,13 +21,17 @@ const known = new WeakMap<Document, readonly Clash[]>();
 function allFaults(document: Document): Clash[] {
   const patch = patchOf(document);
   const clashes = findClashes(patch.units);
-  for (const unit of document.values()) {
-    if (unit.kind !== 'unit') continue;
-    if (unit.expectedEnd) expectedEnd(document, unit, patch.get(unit.id)!, clashes);
-    if (unit.relation && 'twinOf' in unit.relation) twinDiffers(document, unit, unit.relation.twinOf, clashes);
+  const [ways, outs, lines]: [RouteRecord[], OutputRecord[], LineRecord[]] = [[], [], []];
+  for (const record of document.values()) {
+    if (record.kind === 'route') ways.push(record);
+    else if (record.kind === 'output') outs.push(record);
+    else if (record.kind === 'line') lines.push(record);
+    if (record.kind !== 'unit') continue;
+    if (record.expectedEnd) expectedEnd(document, record, patch.get(record.id)!, clashes);
+    if (record.relation && 'twinOf' in record.relation) twinDiffers(document, record, record.relation.twinOf, clashes);
   }
-  routes(document, patch, clashes);
-  portLimits(document, clashes);
+  routes(document, { ways, outs }, patch, clashes);
+  portLimits(document, lines, clashes);
   return clashes;
 }
 
@@ -54,17 +58,18 @@ function twinDiffers(document: Document, unit: UnitRecord, otherId: UnitId, clas
 }
 
 /** Universes that no enabled route carries, and two of ours that meet under one number on the same wire. */
-function routes(document: Document, patch: Patch, clashes: Clash[]): void {
-  const live = recordsOf(document, 'route').filter(
-    (r) => r.enabled && getRecord(document, 'output', r.outputId)?.enabled,
-  );
+function routes(
+  document: Document,
+  { ways, outs }: { readonly ways: readonly RouteRecord[]; readonly outs: readonly OutputRecord[] },
+  patch: Patch,
+  clashes: Clash[],
+): void {
+  const live = ways.filter((r) => r.enabled && getRecord(document, 'output', r.outputId)?.enabled);
   const routed = new Set(live.map((r) => r.universe));
-  const lamps = new Set(
-    recordsOf(document, 'output').flatMap((o) =>
-      o.protocol === 'hub' && o.enabled ? o.lamps.map((l) => l.unitId) : [],
-    ),
-  );
+  const lamps = new Set(outs.flatMap((o) => (o.protocol === 'hub' && o.enabled ? o.lamps.map((l) => l.unitId) : [])));
   const meeting = meetings(document, live);
+  // Mostly every universe goes out, and by itself: then no unit need be asked.
+  if (meeting.size === 0 && [...unitsByUniverse(patch.units).keys()].every((universe) => routed.has(universe))) return;
   for (const unit of patch.units) {
     let said = false;
     for (const { universe } of unit.spans) {
@@ -113,8 +118,8 @@ function sameWire(a: OutputRecord, b: OutputRecord): boolean {
   return (a.multicast && b.multicast) || a.destinations.some((ip) => b.destinations.includes(ip));
 }
 
-function portLimits(document: Document, clashes: Clash[]): void {
-  for (const line of recordsOf(document, 'line')) {
+function portLimits(document: Document, lines: readonly LineRecord[], clashes: Clash[]): void {
+  for (const line of lines) {
     if (line.pixelLimit === null) continue;
     let pixels = 0;
     for (const id of line.unitIds) {

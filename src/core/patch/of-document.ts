@@ -2,7 +2,7 @@ import { getRecord, recordsOf, sameJson, type Document } from '../document/chang
 import type { UnitId } from '../ids.ts';
 import { findMode, layoutMode, type ModeLayout } from '../profile/layout.ts';
 import { layoutProp, plainLayout, type UnitLayout } from '../prop/wiring.ts';
-import type { ProfileRecord, UnitRecord } from '../records/index.ts';
+import type { AnyRecord, ProfileRecord, UnitRecord } from '../records/index.ts';
 import type { Prop } from '../records/prop.ts';
 import type { Relation } from '../records/unit.ts';
 import { clamp, MAX_UNIVERSE } from '../units.ts';
@@ -82,6 +82,15 @@ interface Kept {
 }
 /** What the patch last made of a unit record with an address of its own: most of a rig stays as it was at an edit. */
 const kept = new WeakMap<UnitRecord, Kept>();
+/** The patch that was worked out last, with all that it was made of. */
+let last: {
+  readonly ground: readonly AnyRecord[];
+  readonly records: readonly UnitRecord[];
+  readonly units: readonly PatchedUnit[];
+} | null = null;
+const sameList = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+  a.length === b.length && a.every((item, i) => item === b[i]);
+
 /** All units of a document as the patch sees them. */
 export interface Patch {
   get(id: UnitId): PatchedUnit | undefined;
@@ -194,8 +203,18 @@ class Resolver {
   }
 
   all(): Patch {
-    const units: PatchedUnit[] = [];
-    for (const record of this.#document.values()) if (record.kind === 'unit') units.push(this.one(record));
+    const records: UnitRecord[] = [];
+    const ground: AnyRecord[] = [];
+    for (const record of this.#document.values()) {
+      if (record.kind === 'unit') records.push(record);
+      else if (record.kind === 'profile' || record.kind === 'route' || record.kind === 'output') ground.push(record);
+    }
+    // The document before, mostly: units that stayed the very same on the same ground are where they were.
+    const before = last && sameList(last.ground, ground) ? last : null;
+    const units = records.map((record, i) =>
+      before && before.records[i] === record && record.relation === null ? before.units[i]! : this.one(record),
+    );
+    last = { ground, records, units };
     return {
       units,
       get: (id) => {
