@@ -27,195 +27,113 @@ interface Codec<K extends RecordKind> {
 }
 
 const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
-  profile: {
-    table: t.profile,
-    toRow: ({ id, maker, model, fixtureKind, kind: _, ...data }) => ({ id, maker, model, fixtureKind, data }),
-    fromRow: ({ id, maker, model, fixtureKind, data }) => ({
-      kind: 'profile',
-      id,
-      maker,
-      model,
-      fixtureKind,
-      ...(data as Row),
-    }),
-  },
+  profile: laid('profile', t.profile),
   unit: {
     table: t.unit,
-    toRow: ({ id, number, name, profileId, mode, patch, kind: _, ...data }) => ({
-      id,
-      number,
-      name,
-      profileId,
-      mode,
+    toRow: ({ patch, ...unit }) => ({
+      ...split(t.unit, unit),
       universe: patch?.universe ?? null,
       address: patch?.address ?? null,
-      data,
     }),
-    fromRow: ({ id, number, name, profileId, mode, universe, address, data }) => ({
-      kind: 'unit',
-      id,
-      number,
-      name,
-      profileId,
-      mode,
+    fromRow: ({ universe, address, ...row }) => ({
+      ...joined('unit', row),
       patch: universe === null ? null : { universe, address },
-      ...(data as Row),
     }),
   },
-  part: {
-    table: t.part,
-    toRow: ({ id, unitId, number, name, kind: _, ...data }) => ({ id, unitId, number, name, data }),
-    fromRow: ({ id, unitId, number, name, data }) => ({ kind: 'part', id, unitId, number, name, ...(data as Row) }),
-  },
+  part: laid('part', t.part),
   picture: {
     table: t.picture,
     toRow: ({ kind: _, ...row }) => ({ ...row, data: null }),
     fromRow: ({ showId: _, ...row }) => ({ kind: 'picture', ...withoutNulls(row) }),
   },
-  backdrop: {
-    table: t.backdrop,
-    toRow: ({ id, name, pictureId, kind: _, ...data }) => ({ id, name, pictureId, data }),
-    fromRow: ({ id, name, pictureId, data }) => ({ kind: 'backdrop', id, name, pictureId, ...(data as Row) }),
-  },
-  area: {
-    table: t.area,
-    toRow: ({ id, number, name, kind: _, ...data }) => ({ id, number, name, data }),
-    fromRow: ({ id, number, name, data }) => ({ kind: 'area', id, number, name, ...(data as Row) }),
-  },
-  group: {
-    table: t.group,
-    toRow: ({ id, number, name, unitIds: _ids, kind: _, ...data }) => ({ id, number, name, data }),
-    fromRow: ({ id, number, name, data }, members) => ({
-      kind: 'group',
-      id,
-      number,
-      name,
-      ...(data as Row),
-      unitIds: members.map((m) => m['unitId']),
-    }),
-    children: {
-      table: t.groupMember,
-      parent: 'groupId',
-      key: 'position',
-      toRows: (record) => record.unitIds.map((unitId, position) => ({ groupId: record.id, position, unitId })),
-    },
-  },
-  output: {
-    table: t.output,
-    toRow: ({ id, name, protocol, enabled, kind: _, ...data }) => ({ id, name, protocol, enabled, data }),
-    fromRow: ({ id, name, protocol, enabled, data }) => ({
-      kind: 'output',
-      id,
-      name,
-      protocol,
-      enabled,
-      ...(data as Row),
-    }),
-  },
-  line: {
-    table: t.line,
-    toRow: ({ id, number, name, outputId, unitIds: _ids, kind: _, ...data }) => ({ id, number, name, outputId, data }),
-    fromRow: ({ id, number, name, outputId, data }, members) => ({
-      kind: 'line',
-      id,
-      number,
-      name,
-      outputId,
-      ...(data as Row),
-      unitIds: members.map((m) => m['unitId']),
-    }),
-    children: {
-      table: t.lineUnit,
-      parent: 'lineId',
-      key: 'position',
-      toRows: (record) => record.unitIds.map((unitId, position) => ({ lineId: record.id, position, unitId })),
-    },
-  },
-  route: {
-    table: t.route,
-    toRow: ({ id, universe, outputId, wireUniverse, enabled, kind: _, ...data }) => ({
-      id,
-      universe,
-      outputId,
-      wireUniverse,
-      enabled,
-      data,
-    }),
-    fromRow: ({ showId: _, data, ...row }) => ({ kind: 'route', ...row, ...(data as Row) }),
-  },
-  scene: {
-    table: t.scene,
-    toRow: ({ id, number, name, values: _values, kind: _, ...data }) => ({ id, number, name, data }),
-    fromRow: ({ id, number, name, data }, rows) => ({
-      kind: 'scene',
-      id,
-      number,
-      name,
-      ...(data as Row),
-      values: Object.fromEntries(rows.map((r) => [r['unitId'], r['values']])),
-    }),
-    children: {
-      table: t.sceneUnit,
-      parent: 'sceneId',
-      key: 'unitId',
-      toRows: (record) =>
-        Object.entries(record.values).map(([unitId, values]) => ({ sceneId: record.id, unitId, values })),
-    },
-  },
-  chase: {
-    table: t.chase,
-    toRow: ({ id, number, name, steps: _steps, kind: _, ...data }) => ({ id, number, name, data }),
-    fromRow: ({ id, number, name, data }, rows) => ({
-      kind: 'chase',
-      id,
-      number,
-      name,
-      ...(data as Row),
-      steps: rows.map(({ sceneId, shownChaseId: chaseId, effectId, values, name: own, fade, hold }) =>
-        withoutNulls({ sceneId, chaseId, effectId, values, name: own, fade, hold }),
+  backdrop: laid('backdrop', t.backdrop),
+  area: laid('area', t.area),
+  group: laid('group', t.group, {
+    field: 'unitIds',
+    table: t.groupMember,
+    parent: 'groupId',
+    key: 'position',
+    toRows: ({ id, unitIds }) => unitIds.map((unitId, position) => ({ groupId: id, position, unitId })),
+    fromRows: (rows) => rows.map((row) => row['unitId']),
+  }),
+  output: laid('output', t.output),
+  line: laid('line', t.line, {
+    field: 'unitIds',
+    table: t.lineUnit,
+    parent: 'lineId',
+    key: 'position',
+    toRows: ({ id, unitIds }) => unitIds.map((unitId, position) => ({ lineId: id, position, unitId })),
+    fromRows: (rows) => rows.map((row) => row['unitId']),
+  }),
+  route: laid('route', t.route),
+  scene: laid('scene', t.scene, {
+    field: 'values',
+    table: t.sceneUnit,
+    parent: 'sceneId',
+    key: 'unitId',
+    toRows: ({ id, values }) => Object.entries(values).map(([unitId, own]) => ({ sceneId: id, unitId, values: own })),
+    fromRows: (rows) => Object.fromEntries(rows.map((row) => [row['unitId'], row['values']])),
+  }),
+  chase: laid('chase', t.chase, {
+    field: 'steps',
+    table: t.chaseStep,
+    parent: 'chaseId',
+    key: 'position',
+    toRows: ({ id, steps }) =>
+      steps.map((step, position) => ({
+        chaseId: id,
+        position,
+        sceneId: step.sceneId ?? null,
+        shownChaseId: step.chaseId ?? null,
+        effectId: step.effectId ?? null,
+        values: step.values ?? null,
+        name: step.name ?? null,
+        fade: step.fade ?? null,
+        hold: step.hold ?? null,
+      })),
+    fromRows: (rows) =>
+      rows.map(({ sceneId, shownChaseId: chaseId, effectId, values, name, fade, hold }) =>
+        withoutNulls({ sceneId, chaseId, effectId, values, name, fade, hold }),
       ),
-    }),
-    children: {
-      table: t.chaseStep,
-      parent: 'chaseId',
-      key: 'position',
-      toRows: (record) =>
-        record.steps.map((step, position) => ({
-          chaseId: record.id,
-          position,
-          sceneId: step.sceneId ?? null,
-          shownChaseId: step.chaseId ?? null,
-          effectId: step.effectId ?? null,
-          values: step.values ?? null,
-          name: step.name ?? null,
-          fade: step.fade ?? null,
-          hold: step.hold ?? null,
-        })),
-    },
-  },
-  effect: {
-    table: t.effect,
-    toRow: ({ id, number, name, kind: _, ...data }) => ({ id, number, name, data }),
-    fromRow: ({ id, number, name, data }) => ({ kind: 'effect', id, number, name, ...(data as Row) }),
-  },
-  palette: {
-    table: t.palette,
-    toRow: ({ id, number, name, family, kind: _, ...data }) => ({ id, number, name, family, data }),
-    fromRow: ({ id, number, name, family, data }) => ({ kind: 'palette', id, number, name, family, ...(data as Row) }),
-  },
-  input: {
-    table: t.input,
-    toRow: ({ id, name, protocol, enabled, kind: _, ...data }) => ({ id, name, protocol, enabled, data }),
-    fromRow: ({ id, name, protocol, enabled, data }) => ({
-      kind: 'input',
-      id,
-      name,
-      protocol,
-      enabled,
-      ...(data as Row),
-    }),
-  },
+  }),
+  effect: laid('effect', t.effect),
+  palette: laid('palette', t.palette),
+  input: laid('input', t.input),
 };
+
+/** A list (or table) of a record that has rows of its own. */
+interface Listed<K extends RecordKind> extends NonNullable<Codec<K>['children']> {
+  readonly field: keyof RecordOf[K] & string;
+  fromRows(rows: Row[]): unknown;
+}
+
+/** A kind whose fields are the columns of its table, the rest of them in `data`, and one of them perhaps in rows. */
+function laid<K extends RecordKind>(kind: K, table: PgTable, listed?: Listed<K>): Codec<K> {
+  return {
+    table,
+    toRow(record) {
+      if (!listed) return split(table, record);
+      const { [listed.field]: _, ...own } = record as Row;
+      return split(table, own);
+    },
+    fromRow: (row, children) => ({
+      ...joined(kind, row),
+      ...(listed ? { [listed.field]: listed.fromRows(children) } : {}),
+    }),
+    ...(listed ? { children: listed } : {}),
+  };
+}
+
+/** What of a record is a column of its own, and the rest as `data`. */
+function split(table: PgTable, record: object): Row {
+  const columns = getTableColumns(table);
+  const [row, data]: [Row, Row] = [{}, {}];
+  for (const [field, value] of Object.entries(record))
+    if (field !== 'kind') (field in columns && field !== 'data' ? row : data)[field] = value;
+  return { ...row, data };
+}
+
+const joined = (kind: RecordKind, { showId: _, data, ...row }: Row): Row => ({ kind, ...row, ...(data as Row) });
 
 const withoutNulls = (row: Row): Row => Object.fromEntries(Object.entries(row).filter(([, value]) => value !== null));
 

@@ -34,15 +34,20 @@ const showId = () =>
     .notNull()
     .references(() => show.id, { onDelete: 'cascade' });
 
+/** Every record: its show, and its id there. */
+const record = () => ({ showId: showId(), id: text().notNull() });
+/** What people tell it by. */
+const numbered = () => ({ number: integer().notNull(), name: text().notNull() });
+const rest = () => ({ data: jsonb().notNull() });
+
 export const profile = pgTable(
   'profile',
   {
-    showId: showId(),
-    id: text().notNull(),
+    ...record(),
     maker: text().notNull(),
     model: text().notNull(),
     fixtureKind: text().notNull(),
-    data: jsonb().notNull(),
+    ...rest(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
@@ -50,15 +55,13 @@ export const profile = pgTable(
 export const unit = pgTable(
   'unit',
   {
-    showId: showId(),
-    id: text().notNull(),
-    number: integer().notNull(),
-    name: text().notNull(),
+    ...record(),
+    ...numbered(),
     profileId: text().notNull(),
     mode: text().notNull(),
     universe: integer(),
     address: integer(),
-    data: jsonb().notNull(),
+    ...rest(),
   },
   (t) => [
     primaryKey({ columns: [t.showId, t.id] }),
@@ -74,12 +77,10 @@ export const unit = pgTable(
 export const part = pgTable(
   'part',
   {
-    showId: showId(),
-    id: text().notNull(),
+    ...record(),
     unitId: text().notNull(),
-    number: integer().notNull(),
-    name: text().notNull(),
-    data: jsonb().notNull(),
+    ...numbered(),
+    ...rest(),
   },
   (t) => [
     primaryKey({ columns: [t.showId, t.id] }),
@@ -91,11 +92,9 @@ export const part = pgTable(
 export const area = pgTable(
   'area',
   {
-    showId: showId(),
-    id: text().notNull(),
-    number: integer().notNull(),
-    name: text().notNull(),
-    data: jsonb().notNull(),
+    ...record(),
+    ...numbered(),
+    ...rest(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
@@ -103,10 +102,8 @@ export const area = pgTable(
 export const group = pgTable(
   'unit_group',
   {
-    showId: showId(),
-    id: text().notNull(),
-    number: integer().notNull(),
-    name: text().notNull(),
+    ...record(),
+    ...numbered(),
     data: jsonb().notNull().default({}),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
@@ -126,12 +123,11 @@ export const groupMember = pgTable(
 export const output = pgTable(
   'output',
   {
-    showId: showId(),
-    id: text().notNull(),
+    ...record(),
     name: text().notNull(),
     protocol: text().notNull(),
     enabled: boolean().notNull(),
-    data: jsonb().notNull(),
+    ...rest(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
@@ -139,12 +135,10 @@ export const output = pgTable(
 export const line = pgTable(
   'line',
   {
-    showId: showId(),
-    id: text().notNull(),
-    number: integer().notNull(),
-    name: text().notNull(),
+    ...record(),
+    ...numbered(),
     outputId: text(),
-    data: jsonb().notNull(),
+    ...rest(),
   },
   (t) => [
     primaryKey({ columns: [t.showId, t.id] }),
@@ -168,8 +162,7 @@ export const lineUnit = pgTable(
 export const route = pgTable(
   'route',
   {
-    showId: showId(),
-    id: text().notNull(),
+    ...record(),
     universe: integer().notNull(),
     outputId: text().notNull(),
     wireUniverse: integer().notNull(),
@@ -186,11 +179,9 @@ export const route = pgTable(
 export const scene = pgTable(
   'scene',
   {
-    showId: showId(),
-    id: text().notNull(),
-    number: integer().notNull(),
-    name: text().notNull(),
-    data: jsonb().notNull(),
+    ...record(),
+    ...numbered(),
+    ...rest(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
@@ -209,12 +200,10 @@ export const sceneUnit = pgTable(
 export const palette = pgTable(
   'palette',
   {
-    showId: showId(),
-    id: text().notNull(),
-    number: integer().notNull(),
-    name: text().notNull(),
+    ...record(),
+    ...numbered(),
     family: text().notNull(),
-    data: jsonb().notNull(),
+    ...rest(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
@@ -222,11 +211,9 @@ export const palette = pgTable(
 export const effect = pgTable(
   'effect',
   {
-    showId: showId(),
-    id: text().notNull(),
-    number: integer().notNull(),
-    name: text().notNull(),
-    data: jsonb().notNull(),
+    ...record(),
+    ...numbered(),
+    ...rest(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
@@ -234,11 +221,9 @@ export const effect = pgTable(
 export const chase = pgTable(
   'chase',
   {
-    showId: showId(),
-    id: text().notNull(),
-    number: integer().notNull(),
-    name: text().notNull(),
-    data: jsonb().notNull(),
+    ...record(),
+    ...numbered(),
+    ...rest(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
@@ -272,12 +257,11 @@ export const chaseStep = pgTable(
 export const input = pgTable(
   'input',
   {
-    showId: showId(),
-    id: text().notNull(),
+    ...record(),
     name: text().notNull(),
     protocol: text().notNull(),
     enabled: boolean().notNull(),
-    data: jsonb().notNull(),
+    ...rest(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
@@ -309,8 +293,7 @@ export const blobUse = pgTable(
 export const picture = pgTable(
   'picture',
   {
-    showId: showId(),
-    id: text().notNull(),
+    ...record(),
     name: text().notNull(),
     widthPx: integer().notNull(),
     heightPx: integer().notNull(),
@@ -325,11 +308,10 @@ export const picture = pgTable(
 export const backdrop = pgTable(
   'backdrop',
   {
-    showId: showId(),
-    id: text().notNull(),
+    ...record(),
     name: text().notNull(),
     pictureId: text().notNull(),
-    data: jsonb().notNull(),
+    ...rest(),
   },
   (t) => [
     primaryKey({ columns: [t.showId, t.id] }),

@@ -60,11 +60,6 @@
 
   const ROW = 32;
   const PAGE = 15;
-  /**
-   * Rows that scroll out lend their elements to those that scroll in: text changes, nothing is built. More than fit any
-   * screen, so that no two share one.
-   */
-  const RING = 512;
   let editing = $state<{ id: string; key: string; text: string; fault: string | null } | null>(null);
   let viewport = $state<HTMLElement>();
   const virtual = createVirtualizer<HTMLElement, HTMLElement>({
@@ -79,6 +74,16 @@
     untrack(() =>
       $virtual.setOptions({ count, getScrollElement: () => element ?? null, estimateSize: () => ROW, overscan: 5 }),
     );
+  });
+  /**
+   * Rows that scroll out lend their elements to those that scroll in: text changes, nothing is built. There are as many
+   * as were ever drawn at once, so that no two share one.
+   */
+  let most = 1;
+  const items = $derived.by(() => {
+    const drawn = $virtual.getVirtualItems();
+    most = Math.max(most, drawn.length);
+    return drawn.map((item) => ({ index: item.index, start: item.start, place: item.index % most }));
   });
   $effect(() => cursor.within(rows.length, columns.length));
   const template = $derived(columns.map((c) => (c.grow ? `minmax(${c.width}px, 1fr)` : `${c.width}px`)).join(' '));
@@ -271,7 +276,7 @@
   <div class="body" bind:this={viewport} style:min-width="{width}px">
     {#if rows.length === 0}{@render empty()}{/if}
     <div class="all" style:height="{$virtual.getTotalSize()}px">
-      {#each $virtual.getVirtualItems() as item (item.index % RING)}
+      {#each items as item (item.place)}
         {@const row = rows[item.index]}
         {#if row}
           {@const marked = !cursor.single && item.index >= cursor.range.top && item.index <= cursor.range.bottom}
