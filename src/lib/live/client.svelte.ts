@@ -20,12 +20,13 @@ import type { TestRequest } from '$core/signal/index.ts';
 import { changeFaults } from '$core/rules/faults.ts';
 import { Preview } from '../preview/preview.ts';
 import { BLIND_COMMANDS, triedFrom } from './blind.ts';
+import { browserName } from './browser-name.ts';
+import { HandQueue } from './hand-queue.ts';
+import { AWAY_ANSWER, AWAY_REPLY, type Answered, type Reply } from './replies.ts';
 import { rebased, sameChange, type PendingEdit } from './pending.ts';
 import { sentence } from '../state/words.ts';
 
 type Body = ClientMessage extends infer M ? (M extends { id: number } ? Omit<M, 'id'> : never) : never;
-type Reply = Extract<ServerMessage, { type: 'reply' }>;
-type Answered = Extract<ServerMessage, { type: 'answer' }>;
 /** A page says this often that it is still there while its test runs. */
 const TEST_ALIVE_MS = 1500;
 
@@ -39,25 +40,7 @@ export interface TellAction {
 const LATER: ReadonlySet<string> = new Set(['DATABASE_AWAY', 'DISK_FULL']);
 const SAVE_AGAIN_MS = 1000;
 
-const BROWSER = 'amber-browser';
-function browserName(): string {
-  const kept = globalThis.localStorage?.getItem(BROWSER);
-  if (kept && /^[a-z0-9]{8,40}$/.test(kept)) return kept;
-  const made = Array.from(crypto.getRandomValues(new Uint8Array(12)), (b) => (b % 36).toString(36)).join('');
-  globalThis.localStorage?.setItem(BROWSER, made);
-  return made;
-}
-
 const RETRY_MS = [200, 500, 1000, 2000];
-const AWAY: Fault = {
-  code: 'OFFLINE',
-  path: '',
-  message: 'not connected to Amber Kite',
-  remedy: 'It connects again by itself; then try again.',
-};
-const AWAY_REPLY: Reply = { type: 'reply', id: 0, faults: [AWAY], revision: null, label: null };
-const AWAY_ANSWER: Answered = { type: 'answer', id: 0, answer: null, faults: [AWAY] };
-
 /**
  * The page's end of `/live`: the show as this person sees it (what the server confirmed, and their own edits on top),
  * the live state, and frames. Edits go out one at a time and are laid again over whatever arrives meanwhile.
@@ -118,8 +101,6 @@ export class LiveClient {
   #closed = false;
   /** What a person does here is theirs to undo, also after a reload. */
   readonly browser = browserName();
-  #handQueue: Record<string, Record<string, unknown>> | null = null;
-  #handLight = false;
   /** How to tell the person something: set by the shell. */
   tell: (kind: 'error' | 'note', text: string, detail?: string, action?: TellAction) => void = () => undefined;
 
@@ -401,23 +382,10 @@ export class LiveClient {
     if (reply.faults) this.#complain(reply.faults);
   }
 
-  /**
-   * Hand values, gathered over one animation frame: a dragged fader sends at most one message a frame. `light`: what
-   * nothing lights gets light with its colour, aim or picture.
-   */
+  readonly #hand = new HandQueue((command) => void this.command(command));
+  /** Sets values by hand, at most once an animation frame; `light` brings light along. */
   setHand(set: Record<string, Record<string, unknown>>, light = false): void {
-    if (light) this.#handLight = true;
-    if (!this.#handQueue) {
-      this.#handQueue = {};
-      requestAnimationFrame(() => {
-        const queued = this.#handQueue as Extract<LiveCommand, { do: 'hand' }>['set'];
-        const lit = this.#handLight;
-        this.#handQueue = null;
-        this.#handLight = false;
-        void this.command({ do: 'hand', set: queued, ...(lit ? { light: true } : {}) });
-      });
-    }
-    for (const [unit, values] of Object.entries(set)) this.#handQueue[unit] = { ...this.#handQueue[unit], ...values };
+    this.#hand.add(set, light);
   }
 
   #probing = false;

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { CONNECTOR_WORDS, lineFaults, packingList, pixelPort, resolveLine } from '$core/lines/index.ts';
   import Button from '$lib/components/Button.svelte';
+  import PrintPage from '$lib/components/PrintPage.svelte';
   import Choice from '$lib/components/Choice.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { PAPERS, setPaper, type Paper } from '$lib/state/plot/paper.ts';
@@ -19,21 +20,21 @@
 </script>
 
 <svelte:head><title>Lines of {app.rig.show?.name ?? ''} - Amber Kite</title></svelte:head>
-<div class="choices">
-  <Choice
-    label="What"
-    value={what}
-    options={[
-      { value: 'both', text: 'runs and packing list' },
-      { value: 'runs', text: 'runs' },
-      { value: 'packing', text: 'packing list' },
-    ]}
-    choose={(w) => (what = w)}
-  />
-  <Choice label="Paper" value={paper} options={PAPERS} choose={(p) => (paper = p)} />
-  <Button kind="main" onclick={() => window.print()}>Print</Button>
-</div>
-<main>
+<PrintPage>
+  {#snippet choices()}
+    <Choice
+      label="What"
+      value={what}
+      options={[
+        { value: 'both', text: 'runs and packing list' },
+        { value: 'runs', text: 'runs' },
+        { value: 'packing', text: 'packing list' },
+      ]}
+      choose={(w) => (what = w)}
+    />
+    <Choice label="Paper" value={paper} options={PAPERS} choose={(p) => (paper = p)} />
+    <Button kind="main" onclick={() => window.print()}>Print</Button>
+  {/snippet}
   <h1>{app.rig.show?.name ?? ''}: lines</h1>
   {#if what !== 'packing'}
     {#each lines as { line, resolved } (line.id)}
@@ -93,23 +94,9 @@
       </table>
     </section>
   {/if}
-</main>
+</PrintPage>
 
 <style>
-  .choices {
-    display: flex;
-    gap: 12px;
-    align-items: end;
-    padding: 12px 16px;
-    border-bottom: 1px solid var(--line);
-  }
-  main {
-    background: #fff;
-    color: #111;
-    padding: 24px;
-    max-width: 820px;
-    margin: 16px auto;
-  }
   section {
     break-inside: avoid;
     margin-top: 18px;
@@ -153,28 +140,12 @@
     height: 14px;
     border: 1px solid #333;
   }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-  }
   th,
   td {
-    text-align: left;
     padding: 4px 8px;
-    border-bottom: 1px solid #ccc;
   }
   .n {
     text-align: right;
     width: 50px;
-  }
-  @media print {
-    .choices {
-      display: none;
-    }
-    main {
-      margin: 0;
-      padding: 0;
-      max-width: none;
-    }
   }
 </style>

@@ -7,6 +7,7 @@
   import { columnOf, DEFAULT_COLUMNS } from '$core/sheet/columns.ts';
   import { sheetFacts } from '$core/sheet/facts.ts';
   import Button from '$lib/components/Button.svelte';
+  import PrintPage from '$lib/components/PrintPage.svelte';
   import Choice from '$lib/components/Choice.svelte';
   import SettingCard from '$lib/components/patch/SettingCard.svelte';
   import { ORDER_WORDS } from '$lib/components/patch/orders.ts';
@@ -70,26 +71,29 @@
 </script>
 
 <svelte:head><title>{app.rig.show?.name ?? 'Show'} - patch</title></svelte:head>
-<div class="tools">
-  <Choice
-    label="Print"
-    value={what}
-    options={[
-      { value: 'cards', text: 'a card for each unit' },
-      { value: 'sheet', text: 'the whole sheet' },
-      { value: 'labels', text: 'labels for the cases' },
-    ]}
-    choose={(w) => (what = w)}
-  />
-  <Choice label="Paper" value={paper} options={PAPERS} choose={(p) => (paper = p)} />
-  <Choice label="Order" value={order} options={ORDER_WORDS} choose={(o) => (order = o)} />
-  {#if selected.length > 0}<label
-      ><input type="checkbox" bind:checked={onlySelected} /> only the {plural(selected.length, 'selected unit')}</label
-    >{/if}
-  <Button kind="main" onclick={() => window.print()}>Print {plural(units.length, 'unit')}</Button>
-  <a href="/patch">Back to the patch</a>
-</div>
-<article class="paper {paper}">
+<PrintPage width={paper === 'letter' ? '216mm' : '210mm'}>
+  {#snippet choices()}
+    <Choice
+      label="Print"
+      value={what}
+      options={[
+        { value: 'cards', text: 'a card for each unit' },
+        { value: 'sheet', text: 'the whole sheet' },
+        { value: 'labels', text: 'labels for the cases' },
+      ]}
+      choose={(w) => (what = w)}
+    />
+    <Choice label="Paper" value={paper} options={PAPERS} choose={(p) => (paper = p)} />
+    <Choice label="Order" value={order} options={ORDER_WORDS} choose={(o) => (order = o)} />
+    {#if selected.length > 0}<label
+        ><input type="checkbox" bind:checked={onlySelected} /> only the {plural(
+          selected.length,
+          'selected unit',
+        )}</label
+      >{/if}
+    <Button kind="main" onclick={() => window.print()}>Print {plural(units.length, 'unit')}</Button>
+    <a href="/patch">Back to the patch</a>
+  {/snippet}
   <header>
     <div>
       <h1>{app.rig.show?.name}</h1>
@@ -157,44 +161,12 @@
     </div>
   {/if}
   {#if units.length > MOST}<p>and {units.length - MOST} more: print a part of them by selecting it.</p>{/if}
-</article>
+</PrintPage>
 
 <style>
-  .tools {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 12px;
-    align-items: end;
-    padding: 12px 20px;
-    background: var(--panel);
-    border-bottom: 1px solid var(--line);
-    position: sticky;
-    top: 0;
-    z-index: 2;
-  }
   a {
     color: var(--amber-text);
     padding-bottom: 6px;
-  }
-  .paper {
-    --text: #111;
-    --quiet: #444;
-    --back: #fff;
-    --line: #999;
-    --line-strong: #444;
-    --amber: #111;
-    --amber-text: #111;
-    --raised: #fff;
-    --wrong: #111;
-    background: #fff;
-    color: #111;
-    margin: 20px auto;
-    padding: 12mm;
-    width: 210mm;
-    box-shadow: 0 4px 30px rgb(0 0 0 / 40%);
-  }
-  .paper.letter {
-    width: 216mm;
   }
   header {
     display: flex;
@@ -258,18 +230,11 @@
     padding-left: 2mm;
   }
   table {
-    width: 100%;
-    border-collapse: collapse;
     font-size: 8pt;
-  }
-  thead {
-    display: table-header-group;
   }
   th,
   td {
-    text-align: left;
     padding: 1mm 1.5mm;
-    border-bottom: 1px solid #bbb;
     overflow-wrap: anywhere;
   }
   th {
@@ -279,9 +244,6 @@
   td.numeric {
     text-align: right;
     overflow-wrap: normal;
-  }
-  tr {
-    break-inside: avoid;
   }
   .labels {
     display: grid;
@@ -304,22 +266,5 @@
   }
   .big {
     font-size: 24pt;
-  }
-  @media print {
-    .tools {
-      display: none;
-    }
-    .paper {
-      margin: 0;
-      padding: 0;
-      width: auto !important;
-      box-shadow: none;
-    }
-    :global(html, body) {
-      background: #fff !important;
-    }
-    :global([data-sonner-toaster]) {
-      display: none;
-    }
   }
 </style>

@@ -6,6 +6,7 @@
   import { PLOT_SIDES, type PlotSide } from '$core/records/picture.ts';
   import Button from '$lib/components/Button.svelte';
   import Check from '$lib/components/Check.svelte';
+  import PrintPage from '$lib/components/PrintPage.svelte';
   import Choice from '$lib/components/Choice.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { plotFont } from '$lib/state/plot/plot-font.ts';
@@ -56,56 +57,41 @@
 </script>
 
 <svelte:head><title>Plot of {app.rig.show?.name ?? ''} - Amber Kite</title></svelte:head>
-<div class="choices">
-  <Choice
-    label="Side"
-    value={side}
-    options={SIDES.map(([value, text]) => ({ value, text }))}
-    choose={(s) => (side = s)}
-  />
-  <Choice
-    label="Sheet"
-    value={sheet}
-    options={(Object.keys(PAPER_SIZES) as PaperSize[]).map((value) => ({ value, text: value }))}
-    choose={(s) => (sheet = s)}
-  />
-  <Choice
-    label="Scale"
-    value={scale === null ? FITS : String(scale)}
-    options={[
-      { value: FITS, text: 'as large as fits' },
-      ...SCALES.map((s) => ({ value: String(s), text: `1 : ${s}` })),
-    ]}
-    choose={(s) => (scale = s === FITS ? null : Number(s))}
-  />
-  {#each ['number', 'name', 'address'] as const as label (label)}
-    <Check label={LABEL_WORDS[label]} checked={labels.includes(label)} change={() => toggle(label)} />
-  {/each}
-  <Check label="areas" checked={areas} change={(a) => (areas = a)} />
-  <Check label="pictures" checked={pictures} change={(p) => (pictures = p)} />
-  <span class="quiet num">1 : {used} on {sheet}</span>
-  <Button kind="main" onclick={() => window.print()}>Print</Button>
-</div>
-<main>
+<PrintPage width="all">
+  {#snippet choices()}
+    <Choice
+      label="Side"
+      value={side}
+      options={SIDES.map(([value, text]) => ({ value, text }))}
+      choose={(s) => (side = s)}
+    />
+    <Choice
+      label="Sheet"
+      value={sheet}
+      options={(Object.keys(PAPER_SIZES) as PaperSize[]).map((value) => ({ value, text: value }))}
+      choose={(s) => (sheet = s)}
+    />
+    <Choice
+      label="Scale"
+      value={scale === null ? FITS : String(scale)}
+      options={[
+        { value: FITS, text: 'as large as fits' },
+        ...SCALES.map((s) => ({ value: String(s), text: `1 : ${s}` })),
+      ]}
+      choose={(s) => (scale = s === FITS ? null : Number(s))}
+    />
+    {#each ['number', 'name', 'address'] as const as label (label)}
+      <Check label={LABEL_WORDS[label]} checked={labels.includes(label)} change={() => toggle(label)} />
+    {/each}
+    <Check label="areas" checked={areas} change={(a) => (areas = a)} />
+    <Check label="pictures" checked={pictures} change={(p) => (pictures = p)} />
+    <span class="quiet num">1 : {used} on {sheet}</span>
+    <Button kind="main" onclick={() => window.print()}>Print</Button>
+  {/snippet}
   {#if address}<img src={address} alt="Plot of {app.rig.show?.name ?? ''}, {side}, ready to print" />{/if}
-</main>
+</PrintPage>
 
 <style>
-  :global(body) {
-    background: #fff;
-  }
-  .choices {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 12px;
-    align-items: end;
-    padding: 12px 20px;
-    background: var(--panel);
-  }
-  main {
-    padding: 12px 20px;
-    background: #d9dde4;
-  }
   img {
     display: block;
     width: 100%;
@@ -113,13 +99,6 @@
     box-shadow: 0 1px 6px rgb(0 0 0 / 30%);
   }
   @media print {
-    .choices {
-      display: none;
-    }
-    main {
-      padding: 0;
-      background: none;
-    }
     img {
       box-shadow: none;
     }
