@@ -7,7 +7,7 @@ import { millpondWalk } from '../../db/seed/millpond.ts';
 import { applyChange, documentOf } from '../document/change.ts';
 import { builtInProfiles } from '../profile/library.ts';
 import { propSchema } from '../records/prop.ts';
-import { overlapsOf } from './overlap.ts';
+import { lyingOn, overlapsOf } from './overlap.ts';
 
 const at = (x: number, y: number, z = 3) => ({ position: { x, y, z } });
 const par = (slug: string, x: number, y: number, z = 3): UnitRow => ({
@@ -59,5 +59,8 @@ describe('what lies on what', () => {
     assert.ok(one?.kind === 'unit' && two?.kind === 'unit');
     const moved = applyChange(show, { put: [{ ...two, position: one.position }], remove: [] });
     assert.deepEqual([...overlapsOf(moved).keys()].sort(), ['unit:kite1', 'unit:kite2']);
+    // Asked of one unit alone it is the same.
+    for (const record of moved.values())
+      if (record.kind === 'unit') assert.deepEqual(lyingOn(moved, record.id), overlapsOf(moved).get(record.id) ?? []);
   });
 });

@@ -1,4 +1,4 @@
-import { recordsOf, type Document } from '../document/change.ts';
+import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import type { UnitRecord } from '../records/index.ts';
 import { boxOfUnit, cellsOfUnit, type Box3 } from './free-place.ts';
@@ -23,9 +23,44 @@ export function overlapsOf(document: Document): ReadonlyMap<UnitId, readonly Uni
 }
 const known = new WeakMap<Document, ReadonlyMap<UnitId, readonly UnitRecord[]>>();
 
+/** What lies on one unit, a few of it where it is much. Linear in the units of the show. */
+export function lyingOn(document: Document, id: UnitId): readonly UnitRecord[] {
+  const unit = getRecord(document, 'unit', id);
+  if (!unit) return [];
+  const here = standingOf(document, unit);
+  const found: UnitRecord[] = [];
+  for (const other of document.values()) {
+    if (other.kind !== 'unit' || other.id === id) continue;
+    if (meet(standingOf(document, other), here)) found.push(other);
+    if (found.length >= MOST_NAMED) break;
+  }
+  return found;
+}
+
+/** Where a unit stands in the room. */
+interface Standing {
+  readonly unit: UnitRecord;
+  readonly box: Box3;
+  readonly cells: Float32Array;
+}
+/** Kept as long as the unit and its profile are the same. */
+const standings = new WeakMap<UnitRecord, { readonly profile: unknown; readonly standing: Standing }>();
+
+function standingOf(document: Document, unit: UnitRecord): Standing {
+  const profile = document.get(unit.profileId);
+  const kept = standings.get(unit);
+  if (kept && kept.profile === profile) return kept.standing;
+  const standing = { unit, box: thick(boxOfUnit(document, unit)), cells: cellsOfUnit(document, unit) };
+  standings.set(unit, { profile, standing });
+  return standing;
+}
+
+const meet = (a: Standing, b: Standing): boolean =>
+  shared(a.box, b.box) >= ON_EACH_OTHER && cellsMeet(a.cells, b.cells);
+
 function find(document: Document): ReadonlyMap<UnitId, readonly UnitRecord[]> {
   const all = recordsOf(document, 'unit')
-    .map((unit) => ({ unit, box: thick(boxOfUnit(document, unit)), cells: cellsOfUnit(document, unit) }))
+    .map((unit) => standingOf(document, unit))
     .sort((a, b) => a.box.min.x - b.box.min.x);
   const found = new Map<UnitId, UnitRecord[]>();
   const note = (one: UnitRecord, other: UnitRecord): void => {
@@ -34,16 +69,15 @@ function find(document: Document): ReadonlyMap<UnitId, readonly UnitRecord[]> {
       if (list.length < MOST_NAMED) list.push(other);
     } else found.set(one.id, [other]);
   };
-  let open: typeof all = [];
+  let open: Standing[] = [];
   for (const here of all) {
     open = open.filter((before) => before.box.max.x > here.box.min.x);
     for (const before of open) {
       // Where very many lie in one place each names a few: not all pairs.
       if ((found.get(here.unit.id)?.length ?? 0) >= MOST_NAMED) break;
-      if (shared(before.box, here.box) >= ON_EACH_OTHER && cellsMeet(before.cells, here.cells)) {
-        note(before.unit, here.unit);
-        note(here.unit, before.unit);
-      }
+      if (!meet(before, here)) continue;
+      note(before.unit, here.unit);
+      note(here.unit, before.unit);
     }
     open.push(here);
   }
@@ -57,21 +91,35 @@ const NEAR_M = 0.1;
 /** Whether a fifth of the cells of one are near to cells of the other; true where one is not made of cells. */
 function cellsMeet(a: Float32Array, b: Float32Array): boolean {
   if (a.length === 0 || b.length === 0) return true;
-  const key = (x: number, y: number, z: number): string => `${x} ${y} ${z}`;
-  const at = (list: Float32Array, i: number): [number, number, number] =>
-    [0, 1, 2].map((axis) => Math.floor(list[i * 3 + axis]! / NEAR_M)) as [number, number, number];
-  const taken = new Set<string>();
-  for (const i of sampled(b)) taken.add(key(...at(b, i)));
-  const looked = sampled(a);
+  const taken = placesOf(b);
+  const looked = placesOf(a);
   let near = 0;
-  for (const i of looked) {
-    const [x, y, z] = at(a, i);
-    if (AROUND.some(([u, v, w]) => taken.has(key(x + u, y + v, z + w)))) near++;
+  for (const place of looked) {
+    for (let i = 0; i < AROUND.length; i++) {
+      if (!taken.has(place + AROUND[i]!)) continue;
+      near++;
+      break;
+    }
+    if (near >= looked.size * ON_EACH_OTHER) return true;
   }
-  return near >= looked.length * ON_EACH_OTHER;
+  return false;
 }
-const STEPS = [-1, 0, 1];
-const AROUND = STEPS.flatMap((x) => STEPS.flatMap((y) => STEPS.map((z) => [x, y, z] as const)));
+
+/** Cubes of `NEAR_M` in one number: 65,536 along each axis, far more than a room has. */
+const SIDE = 65_536;
+const cube = (x: number, y: number, z: number): number => (x * SIDE + y) * SIDE + z;
+const AROUND = [-1, 0, 1].flatMap((x) => [-1, 0, 1].flatMap((y) => [-1, 0, 1].map((z) => cube(x, y, z))));
+const keptPlaces = new WeakMap<Float32Array, ReadonlySet<number>>();
+
+/** The cubes that cells lie in, a sample of them where they are many; kept as long as the cells are. */
+function placesOf(cells: Float32Array): ReadonlySet<number> {
+  let found = keptPlaces.get(cells);
+  if (found) return found;
+  const at = (i: number): number => Math.floor(cells[i]! / NEAR_M) + SIDE / 2;
+  found = new Set(sampled(cells).map((i) => cube(at(i * 3), at(i * 3 + 1), at(i * 3 + 2))));
+  keptPlaces.set(cells, found);
+  return found;
+}
 const sampled = (cells: Float32Array): number[] => {
   const count = cells.length / 3;
   const step = Math.max(1, Math.floor(count / MOST_CELLS));

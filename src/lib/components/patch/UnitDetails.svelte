@@ -17,7 +17,7 @@
   import CopyPlus from '@lucide/svelte/icons/copy-plus';
   import Trash2 from '@lucide/svelte/icons/trash-2';
   import Button from '../Button.svelte';
-  import { overlapsOf } from '$core/plot/overlap.ts';
+  import { lyingOn } from '$core/plot/overlap.ts';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
   import Mark from '../Mark.svelte';
@@ -31,7 +31,7 @@
   const many = $derived(units.length > 1);
   const mixed = (of: (unit: UnitRecord) => unknown): boolean => units.some((u) => of(u) !== of(units[0]!));
   const clashes = $derived(many ? [] : (app.rig.clashesById.get(first?.id ?? 'unit:none') ?? []));
-  const lyingOn = $derived(many || !first ? [] : (overlapsOf(app.live.document).get(first.id) ?? []));
+  const lying = $derived(many || !first ? [] : lyingOn(app.live.document, first.id));
   const profile = $derived(first && app.rig.profile(first.profileId));
   const sameProfile = $derived(!mixed((u) => u.profileId));
   const what = $derived(many ? plural(units.length, 'unit') : (first?.name ?? ''));
@@ -99,8 +99,8 @@
       <Mark kind={isSevere(clash) ? 'wrong' : 'look'} />
       {clash.message}
     </p>{/each}
-  {#if lyingOn.length > 0}<p class="look">
-      <Mark kind="look" /> lies on {lyingOn.map((u) => `${u.number} ${u.name}`).join(', ')}: move one of them
+  {#if lying.length > 0}<p class="look">
+      <Mark kind="look" /> lies on {lying.map((u) => `${u.number} ${u.name}`).join(', ')}: move one of them
     </p>{/if}
   <div class="two">
     <Field label={many ? 'First number' : 'Number'} numeric value={first.number} save={(t) => write('number', t)} />
