@@ -1,11 +1,15 @@
 import type { Page } from 'playwright-core';
 import { applyChange, getRecord, type Document } from '../src/core/document/change.ts';
+import { millpondFiles } from '../src/db/seed/millpond.ts';
 import { writeArchive } from '../src/core/format/archive.ts';
 import { compileRig } from '../src/core/show/index.ts';
 import { until } from '../tests/support/app.ts';
 import { Stage } from '../tests/support/browser.ts';
 import { quantileOf, report } from './measure.ts';
 import { bodiesShow, matrixShow, walkShow } from './plot-shows.ts';
+
+/** Files that the lantern walk names. */
+const FILES = new Map(millpondFiles().map(({ hash, bytes }) => [hash, bytes]));
 
 /**
  * The plot: compiling after one prop changed, opening, frame times of the page while thousands of cells change colour
@@ -31,7 +35,11 @@ function compiling(name: string, document: Document, unitId: string): void {
 
 async function open(stage: Stage, document: Document): Promise<void> {
   const { app } = stage;
-  const { body } = await app.call<{ id: string }>('POST', '/api/shows/import', writeArchive([...document.values()]));
+  const { body } = await app.call<{ id: string }>(
+    'POST',
+    '/api/shows/import',
+    writeArchive([...document.values()], FILES),
+  );
   await app.call('POST', `/api/shows/${body.id}/open`);
   const wanted = compileRig(document).arrays.universes.length;
   await until('the engine to have it', async () => (await app.health()).engine?.universes === wanted, 60);
