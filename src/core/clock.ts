@@ -75,7 +75,7 @@ export class HeardClock {
     }
     this.#heard = [...this.#heard.slice(1 - HEARD), difference];
     const error = Math.max(...this.#heard) + mono - timeAt(line, mono);
-    this.#line = { ...towards(line, error, mono, QUICK_SLEW) };
+    this.#line = towards(line, error, mono, QUICK_SLEW);
   }
 
   /** Null until something was heard. */

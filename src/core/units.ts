@@ -23,3 +23,6 @@ export const clamp = (value: number, low: number, high: number): number =>
 export const clamp01 = (value: number): number => (value < 0 ? 0 : value > 1 ? 1 : value);
 
 export const lerp = (from: number, to: number, at: number): number => from + (to - from) * at;
+
+/** Slowest and fastest tempo, beats a minute. */
+export const BPM_LIMITS = [20, 300] as const;

@@ -112,7 +112,8 @@ export class BlobFolder {
   }
 
   async received(hash: BlobHash): Promise<Received> {
-    if ((await this.size(hash)) !== null) return { received: (await this.size(hash))!, whole: true };
+    const here = await this.size(hash);
+    if (here !== null) return { received: here, whole: true };
     return { received: (await sizeOf(this.#part(hash))) ?? 0, whole: false };
   }
 

@@ -2,14 +2,15 @@ import { and, eq, inArray, lt, notExists, sql } from 'drizzle-orm';
 import type { ChangeSet, Document } from '../core/document/change.ts';
 import { FaultError } from '../core/faults.ts';
 import type { Id } from '../core/ids.ts';
-import type { BlobHash } from '../core/records/blob.ts';
+import type { BlobFile, BlobHash } from '../core/records/blob.ts';
 import { blobsOf, type AnyRecord } from '../core/records/index.ts';
+import type { BlobFolder } from './blob-folder.ts';
 import { chunks } from './chunks.ts';
 import type { Database, Executor } from './connect.ts';
 import * as t from './schema.ts';
 
 /** A blob that nobody uses, and that was brought in or let go of longer ago, is taken away. */
-export const UNUSED_MS = 7 * 24 * 3600 * 1000;
+const UNUSED_MS = 7 * 24 * 3600 * 1000;
 
 /** Says that a blob is here: from now on records may name it. */
 export async function addBlob(db: Executor, blob: { hash: BlobHash; type: string; bytes: number }): Promise<void> {
@@ -17,6 +18,11 @@ export async function addBlob(db: Executor, blob: { hash: BlobHash; type: string
     .insert(t.blob)
     .values(blob)
     .onConflictDoUpdate({ target: t.blob.hash, set: { touchedAt: sql`now()` } });
+}
+
+/** Puts a file that is here whole into the folder, and says so. Throws FaultError where it is nothing that is kept. */
+export async function bringIn(db: Executor, folder: BlobFolder, file: BlobFile): Promise<void> {
+  await addBlob(db, { hash: file.hash, type: await folder.put(file), bytes: file.bytes.length });
 }
 
 export async function findBlob(db: Executor, hash: BlobHash): Promise<{ type: string; bytes: number } | null> {

@@ -13,7 +13,7 @@ import { migrateDatabase } from './migrate.ts';
 import { initialLive, newPlay, type TargetId } from '../core/show/index.ts';
 import { writeLive } from './playing.ts';
 import { BlobFolder } from './blob-folder.ts';
-import { addBlob } from './blobs.ts';
+import { bringIn } from './blobs.ts';
 import { createShow, listShows, setOpenShow } from './shows.ts';
 import { upgradeShows } from './upgrade.ts';
 import { COPPERLINE_PLAYS, copperlineRink } from './seed/copperline.ts';
@@ -29,8 +29,7 @@ for (const { showId, what, faults } of await upgradeShows(db, (blob) => folder.p
   );
 if (process.env['AMBER_DEMO'] !== '0' && (await listShows(db)).length === 0) {
   const addresses = standinAddresses(required('AMBER_DATA_DIR'));
-  for (const file of millpondFiles())
-    await addBlob(db, { hash: file.hash, type: await folder.put(file), bytes: file.bytes.length });
+  for (const file of millpondFiles()) await bringIn(db, folder, file);
   await seed(millpondWalk(builtInProfiles(), addresses), MILLPOND_PLAYS);
   await setOpenShow(db, await seed(copperlineRink(builtInProfiles(), addresses), COPPERLINE_PLAYS));
 }

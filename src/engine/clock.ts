@@ -1,4 +1,4 @@
-import { ShowClock, type ClockLine } from '../core/clock.ts';
+import { ShowClock, timeAt, type ClockLine } from '../core/clock.ts';
 
 /**
  * Milliseconds of a clock that never goes back and is the same in every thread of this process: `performance.now()` of a
@@ -43,8 +43,7 @@ export class ClockMemory {
       read.time = this.#line[0]!;
       read.mono = this.#line[1]!;
       read.rate = this.#line[2]!;
-      if (before % 2 === 0 && Atomics.load(this.#version, 0) === before)
-        return read.time + (mono() - read.mono) * read.rate;
+      if (before % 2 === 0 && Atomics.load(this.#version, 0) === before) return timeAt(read, mono());
     }
   }
 }

@@ -1,3 +1,4 @@
+import { sameJson } from '../core/document/change.ts';
 import { onlyForward, valueDifference } from '../core/document/difference.ts';
 import type { FromEngine } from '../core/protocol/link.ts';
 
@@ -23,12 +24,7 @@ export class Publication {
     const state = this.#read();
     const before = this.#told;
     this.#told = state;
-    if (
-      !before ||
-      before.showId !== state.showId ||
-      before.universes.length !== state.universes.length ||
-      before.universes.some((universe, i) => universe !== state.universes[i])
-    ) {
+    if (!before || before.showId !== state.showId || !sameJson(before.universes, state.universes)) {
       this.#seq++;
       return this.#tell(this.#message(state));
     }

@@ -90,6 +90,10 @@ export function effective(document: Document, change: ChangeSet): ChangeSet {
   };
 }
 
+/** True for an object of plain JSON. */
+export const isPlain = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
 /** Deep equality of plain JSON values. */
 export function sameJson(a: unknown, b: unknown): boolean {
   if (a === b) return true;

@@ -1,6 +1,6 @@
 import type { Id } from '../ids.ts';
 import type { AnyRecord } from '../records/index.ts';
-import { sameJson, sortedChange, type ChangeSet, type Document } from './change.ts';
+import { isPlain, sameJson, sortedChange, type ChangeSet, type Document } from './change.ts';
 
 /** What an edit changed, field by field, so that it can be followed and taken back without whole records. */
 export type Difference = readonly RecordDifference[];
@@ -23,7 +23,6 @@ export type FieldDifference =
 
 type Json = unknown;
 type Plain = Readonly<Record<string, Json>>;
-const isPlain = (value: Json): value is Plain => typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** A difference that does not fit the value it is laid on: what it belongs to was lost or changed by somebody else. */
 export class DifferenceMisfit extends Error {

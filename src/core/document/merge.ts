@@ -1,6 +1,6 @@
 import { describe, type AnyRecord } from '../records/index.ts';
 import type { ItemKey } from '../records/kinds.ts';
-import { sameJson } from './change.ts';
+import { isPlain, sameJson } from './change.ts';
 
 /** Result of merging an edit made on an older state of a record. */
 export interface Merged {
@@ -10,8 +10,6 @@ export interface Merged {
 }
 
 type Json = unknown;
-const isPlain = (value: Json): value is Record<string, Json> =>
-  typeof value === 'object' && value !== null && !Array.isArray(value);
 
 type Lists = Readonly<Record<string, ItemKey>>;
 

@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { idSchema, type Id } from '../ids.ts';
-import { durationMsSchema, levelSchema, paceSchema } from './common.ts';
+import { bpmSchema, durationMsSchema, levelSchema, nudgeSchema, paceSchema } from './common.ts';
 import { FIXTURE_KINDS, MOODS } from './profile.ts';
 import { recordIdOf, targetSchema } from './target.ts';
 
 /** Whose level. That of a unit is by hand: at nothing it is let go. */
-export const levelOfSchema = z.discriminatedUnion('what', [
+const levelOfSchema = z.discriminatedUnion('what', [
   z.strictObject({ what: z.literal('grand') }),
   z.strictObject({ what: z.literal('area'), id: idSchema('area') }),
   z.strictObject({ what: z.literal('group'), id: idSchema('group') }),
@@ -46,11 +46,11 @@ export const actionSchema = z.discriminatedUnion('do', [
   /** Beats a minute; without, a value of 0-1 is 20-275. */
   z.strictObject({
     do: z.literal('tempo'),
-    bpm: z.number().min(20, 'must be 20-300').max(300, 'must be 20-300').optional(),
+    bpm: bpmSchema.optional(),
   }),
   /** Taps the tempo. */
   z.strictObject({ do: z.literal('tap') }),
-  z.strictObject({ do: z.literal('nudge'), beats: z.number().min(-4, 'must be -4 to 4').max(4, 'must be -4 to 4') }),
+  z.strictObject({ do: z.literal('nudge'), beats: nudgeSchema }),
   /** How fast everything goes; without `to`, a value of 0-1 is nothing to twice. */
   z.strictObject({ do: z.literal('pace'), to: paceSchema.optional() }),
   /** null lets the mood go. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { BPM_LIMITS } from '../units.ts';
 
 /** Control characters (but for tab and newline in notes) have no place in a name and break sheets and packets. */
 // eslint-disable-next-line no-control-regex
@@ -24,6 +25,10 @@ export const levelSchema = z.number().min(0, 'must be 0-1').max(1, 'must be 0-1'
 /** How often faster than written everything plays together. */
 export const PACE_LIMITS = [0.1, 8] as const;
 export const paceSchema = z.number().min(PACE_LIMITS[0], 'must be 0.1-8').max(PACE_LIMITS[1], 'must be 0.1-8');
+/** Beats a minute. */
+export const bpmSchema = z.number().min(BPM_LIMITS[0], 'must be 20-300').max(BPM_LIMITS[1], 'must be 20-300');
+/** How far the beats are moved at a time. */
+export const nudgeSchema = z.number().min(-4, 'must be -4 to 4').max(4, 'must be -4 to 4');
 /** Priority of what plays: 0-200, default 100, like the priority of a packet in ANSI E1.31. */
 export const prioritySchema = z.int().min(0).max(200);
 /** A running number people use: 1-99999. */

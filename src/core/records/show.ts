@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
 import { PLOT_SIDES } from './picture.ts';
-import { hexColourSchema, keySchema, metresSchema, nameSchema, notesSchema } from './common.ts';
+import { bpmSchema, hexColourSchema, keySchema, metresSchema, nameSchema, notesSchema } from './common.ts';
 
 /** Shapes of colour tags: a colour never stands alone. */
 export const TAG_SHAPES = ['disc', 'square', 'diamond', 'triangle', 'cross', 'ring', 'bar', 'star'] as const;
@@ -40,7 +40,7 @@ export const showSchema = z.strictObject({
   /** Frames a second the engine renders and sends: 10-44 (44 is the limit of ANSI E1.11 with 512 slots). */
   frameRate: z.int().min(10, 'must be 10-44').max(44, 'must be 10-44').default(40),
   /** Tempo at which the show opens, beats a minute. */
-  tempoBpm: z.number().min(20, 'must be 20-300').max(300, 'must be 20-300').default(120),
+  tempoBpm: bpmSchema.default(120),
   /** Beats in a bar, for what counts in bars. */
   beatsPerBar: z.int().min(1, 'must be 1-32').max(32, 'must be 1-32').default(4),
   /** What is sent never flashes faster over a large part of the plot than is safe for those who look at it. */

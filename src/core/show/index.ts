@@ -4,7 +4,7 @@ export { chaseAt } from './play/chase-at.ts';
 export { beatAt, bpmAt, msAt, steady, type BeatMap } from './play/beat-map.ts';
 export { DARK_MS, darkLevel, endedMsAgo, isOver, playLevel, positionOf, type Pace } from './play/clock.ts';
 export { applyLive, paceOf } from './live/apply-live.ts';
-export { Actor, signalSchema, type Signal } from './live/act.ts';
+export { Actor, movedTo, signalSchema, type Signal } from './live/act.ts';
 export { tappedBpm, TAPS_COUNTED } from './live/taps.ts';
 export { idsNamedBy, liveCommandSchema, type LiveCommand } from './live/command.ts';
 export { pruneLive, reanchor } from './live/follow.ts';

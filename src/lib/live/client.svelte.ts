@@ -8,7 +8,7 @@ import {
 } from '$core/document/change.ts';
 import { HeardClock } from '$core/clock.ts';
 import { localMs } from './local-clock.ts';
-import { turned } from '$core/document/difference.ts';
+import { stepped } from '$core/protocol/live-step.ts';
 import type { Fault } from '$core/faults.ts';
 import type { LitId, UnitId } from '$core/ids.ts';
 import { decodeFrame } from '$core/protocol/framing.ts';
@@ -324,13 +324,14 @@ export class LiveClient {
   }
 
   #liveSeq = 0;
-  #liveChanged({ difference, now, seq }: Extract<ServerMessage, { type: 'liveChange' }>): void {
-    this.#clock.hear(now, localMs());
-    if (seq <= this.#liveSeq) return;
+  #liveChanged(message: Extract<ServerMessage, { type: 'liveChange' }>): void {
+    this.#clock.hear(message.now, localMs());
+    const next = stepped(this.real && { live: this.real, seq: this.#liveSeq }, message);
     // Something was missed: start afresh from the server's word.
-    if (seq !== this.#liveSeq + 1 || !this.real) return this.#socket?.close();
-    this.#liveSeq = seq;
-    this.#takeLive(turned(this.real, difference, 'is', 'live') as LiveState);
+    if (!next) return this.#socket?.close();
+    if (next.seq === this.#liveSeq) return;
+    this.#liveSeq = next.seq;
+    this.#takeLive(next.live);
   }
 
   #takeLive(real: LiveState | null): void {

@@ -1,11 +1,12 @@
 import net from 'node:net';
-import { turned, type FieldDifference } from '../../core/document/difference.ts';
+import type { FieldDifference } from '../../core/document/difference.ts';
 import { HeardClock } from '../../core/clock.ts';
 import type { Fault } from '../../core/faults.ts';
 import { decodeFrame, encodeJson, MESSAGE_FRAME, MessageReader, type FrameKind } from '../../core/protocol/framing.ts';
 import type { EngineHealth, FromEngine, ToEngine } from '../../core/protocol/link.ts';
 import { EMPTY_NETWORK, type NetworkAnswer, type NetworkAsk, type NetworkState } from '../../core/protocol/network.ts';
 import { applyNetwork, type NetworkDelta } from '../../core/protocol/network-diff.ts';
+import { stepped, type ToldLive } from '../../core/protocol/live-step.ts';
 import type { Principal } from '../../core/protocol/principal.ts';
 import type { Action } from '../../core/records/action.ts';
 import type { LiveCommand, LiveState, Signal } from '../../core/show/index.ts';
@@ -57,13 +58,15 @@ export class EngineLink {
   readonly #events: EngineEvents;
   #health: EngineHealth | null = null;
   #healthAt = 0;
-  #playing: { readonly showId: string | null; readonly live: LiveState } | null = null;
+  #playing: (ToldLive & { readonly showId: string | null }) | null = null;
   /** The live state; null while no show is open. */
   get live(): LiveState | null {
     return this.#playing && this.#playing.showId !== null ? this.#playing.live : null;
   }
   /** Number of `live`. */
-  seq = 0;
+  get seq(): number {
+    return this.#playing?.seq ?? 0;
+  }
   universes: readonly number[] = [];
   readonly frame = new Map<number, Uint8Array>();
   /** What other desks send us, by our universe. */
@@ -130,11 +133,10 @@ export class EngineLink {
     const message = JSON.parse(new TextDecoder().decode(payload)) as FromEngine;
     switch (message.type) {
       case 'state':
-        this.#playing = { showId: message.showId, live: message.live };
+        this.#playing = message;
         this.universes = message.universes;
         for (const universe of this.frame.keys())
           if (!message.universes.includes(universe)) this.frame.delete(universe);
-        this.seq = message.seq;
         return this.#events.onState(this.live, message.universes);
       case 'live':
         return this.#takeLive(message);
@@ -157,13 +159,13 @@ export class EngineLink {
   }
 
   /** Follows the live state; where something was missed the engine greets anew. */
-  #takeLive({ difference, seq }: Extract<FromEngine, { type: 'live' }>): void {
-    if (seq <= this.seq) return;
-    if (seq !== this.seq + 1 || !this.#playing) return void this.#socket?.destroy();
-    const live = turned(this.#playing.live, difference, 'is', 'live') as LiveState;
-    this.#playing = { ...this.#playing, live };
-    this.seq = seq;
-    if (this.live) this.#events.onLive(difference);
+  #takeLive(message: Extract<FromEngine, { type: 'live' }>): void {
+    const before = this.#playing;
+    const now = stepped(before, message);
+    if (!before || !now) return void this.#socket?.destroy();
+    if (now === before) return;
+    this.#playing = { showId: before.showId, ...now };
+    if (this.live) this.#events.onLive(message.difference);
   }
 
   /** Sends a live command; resolves with null, or with what was wrong. */

@@ -2,7 +2,7 @@ import { FaultError } from '../../core/faults.ts';
 import type { BlobFile, BlobHash, Blobs } from '../../core/records/blob.ts';
 import { blobsOf, type AnyRecord } from '../../core/records/index.ts';
 import { BlobFolder, type Received, type Stretch } from '../../db/blob-folder.ts';
-import { addBlob, dropUnused, findBlob } from '../../db/blobs.ts';
+import { addBlob, bringIn, dropUnused, findBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/connect.ts';
 
 /** The files that records name: the folder they are in, and the table that says who uses them. */
@@ -16,9 +16,8 @@ export class Files {
   }
 
   /** Keeps a file that is here whole. Throws FaultError where it is nothing that is kept. */
-  async add(file: BlobFile): Promise<void> {
-    const type = await this.#folder.put(file);
-    await addBlob(this.#db, { hash: file.hash, type, bytes: file.bytes.length });
+  add(file: BlobFile): Promise<void> {
+    return bringIn(this.#db, this.#folder, file);
   }
 
   /** Files that records name. Throws FaultError where one of them is lost. */

@@ -18,10 +18,3 @@ export function eachSlotOfEffect(
   if (doesColour) for (const { slot } of wheels) visit(slot);
   for (const { pan, tilt } of heads) for (const slot of [pan, tilt]) if (slot >= 0) visit(slot);
 }
-
-/** All attribute slots an effect may write to. */
-export function slotsOfEffect(program: EffectProgram): Set<number> {
-  const found = new Set<number>();
-  eachSlotOfEffect(program, (slot) => found.add(slot));
-  return found;
-}

@@ -21,6 +21,9 @@ export type Signal = z.infer<typeof signalSchema>;
 /** From here on a value counts as held: the upper half of 0-255. */
 const HALF = 128 / 255;
 
+/** A value that is given at once has come from the other side of the half: it fires. */
+export const movedTo = (value: number): Signal => ({ kind: 'value', value, last: value < HALF ? 1 : 0 });
+
 interface At {
   readonly document: Document;
   readonly live: LiveState;

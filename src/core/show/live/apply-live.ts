@@ -1,11 +1,11 @@
 import { getRecord, type Document } from '../../document/change.ts';
 import type { AreaId, Id, LitId } from '../../ids.ts';
 import { TEST_LEASE_MS } from '../../signal/signal.ts';
-import { clamp } from '../../units.ts';
+import { BPM_LIMITS, clamp } from '../../units.ts';
 import { handEffect, leaving, mergeHand, mergeRaw, without, withoutColoured } from './by-hand.ts';
 import { bringLight } from './bring-light.ts';
 import { stepStarts } from '../play/chase.ts';
-import { beatAt, BPM_LIMITS, shifted, steady } from '../play/beat-map.ts';
+import { beatAt, shifted, steady } from '../play/beat-map.ts';
 import { darkLevel, positionOf, type Pace } from '../play/clock.ts';
 import type { LiveCommand } from './command.ts';
 import { handOver } from './hand-over.ts';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { idSchema, litIdSchema, type Id, type LitId } from '../../ids.ts';
-import { durationMsSchema, levelSchema, paceSchema } from '../../records/common.ts';
+import { bpmSchema, durationMsSchema, levelSchema, nudgeSchema, paceSchema } from '../../records/common.ts';
 import { recordIdOf, targetSchema } from '../../records/target.ts';
 import { effectSpecSchema } from '../../records/effect.ts';
 import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
@@ -79,14 +79,14 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('dark'), on: z.boolean(), haze: z.boolean().optional() }),
   z.strictObject({
     do: z.literal('tempo'),
-    bpm: z.number().min(20, 'must be 20-300').max(300, 'must be 20-300'),
+    bpm: bpmSchema,
     /** True: a beat falls on this moment (a tap). */
     beatNow: z.boolean().optional(),
     /** With these: a bar of so many beats begins at this moment. */
     barNow: z.int().min(1).max(32).optional(),
   }),
   /** Moves the beats earlier (below 0) or later, by parts of a beat. */
-  z.strictObject({ do: z.literal('nudge'), beats: z.number().min(-4, 'must be -4 to 4').max(4, 'must be -4 to 4') }),
+  z.strictObject({ do: z.literal('nudge'), beats: nudgeSchema }),
   z.strictObject({
     do: z.literal('hand'),
     /** null lets a single attribute go. */

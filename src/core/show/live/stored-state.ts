@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { isPlain } from '../../document/change.ts';
 import { faultsFromZod, type Fault } from '../../faults.ts';
 import { readStored, type Reading } from '../../records/versions.ts';
 import { initialLive, liveStateSchema, type LiveState } from './state.ts';
@@ -10,12 +11,11 @@ export interface StoredState {
 }
 
 type Raw = Record<string, unknown>;
-const isRaw = (value: unknown): value is Raw => typeof value === 'object' && value !== null && !Array.isArray(value);
 
 /** Before version 7 a tempo was one straight line, and what faded out was not kept. */
 function upgradedState(raw: Raw, records: number): Raw {
   const { tempo } = raw;
-  if (records >= 7 || !isRaw(tempo) || !('anchorMs' in tempo)) return raw;
+  if (records >= 7 || !isPlain(tempo) || !('anchorMs' in tempo)) return raw;
   const { bpm, anchorMs: ms, anchorBeat: beat } = tempo;
   return { ...raw, tempo: { bpm, points: [{ ms, beat }] } };
 }
@@ -25,12 +25,12 @@ function upgradedState(raw: Raw, records: number): Raw {
  * nothing else along. `records` is the version of the records it holds.
  */
 export function readStoredState(raw: unknown, records: number, nowMs: number, reading: Reading = {}): StoredState {
-  const given = isRaw(raw) ? upgradedState(raw, records) : {};
+  const given = isPlain(raw) ? upgradedState(raw, records) : {};
   const held = readStored(Array.isArray(given['held']) ? given['held'] : [], records, reading);
   const whole = liveStateSchema.safeParse({ ...given, held: held.records });
-  if (whole.success && isRaw(raw)) return { state: whole.data, faults: held.faults };
+  if (whole.success && isPlain(raw)) return { state: whole.data, faults: held.faults };
   const faults = [...held.faults];
-  if (!isRaw(raw)) faults.push(unsound('live', raw));
+  if (!isPlain(raw)) faults.push(unsound('live', raw));
   const state: Raw = { ...initialLive(nowMs), held: held.records };
   for (const [key, schema] of Object.entries(liveStateSchema.shape as Record<string, z.ZodType>)) {
     if (key === 'held' || !(key in given)) continue;
@@ -67,7 +67,7 @@ function soundPart(schema: z.ZodType, value: unknown): { sound?: unknown; wrong?
     );
     return { sound, wrong };
   }
-  if (!isRaw(value)) return {};
+  if (!isPlain(value)) return {};
   const sound = Object.fromEntries(
     Object.entries(value).filter(
       ([key, item]) => schema.safeParse({ [key]: item }).success || (wrong.push(unsound(key, item)), false),

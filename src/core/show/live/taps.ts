@@ -1,4 +1,4 @@
-import { BPM_LIMITS } from '../play/beat-map.ts';
+import { BPM_LIMITS } from '../../units.ts';
 
 /** Taps that count: the newest of a row. */
 export const TAPS_COUNTED = 8;

@@ -1,7 +1,6 @@
 import { z } from 'zod';
-import { BPM_LIMITS, MOST_POINTS, type BeatMap } from '../play/beat-map.ts';
-
-const [least, most] = BPM_LIMITS;
+import { bpmSchema } from '../../records/common.ts';
+import { MOST_POINTS, type BeatMap } from '../play/beat-map.ts';
 
 /** The tempo of what plays, as a beat map (`play/beat-map.ts`). */
 export const beatMapSchema: z.ZodType<BeatMap> = z.strictObject({
@@ -13,5 +12,5 @@ export const beatMapSchema: z.ZodType<BeatMap> = z.strictObject({
       (points) => points.every(({ ms, beat }, i) => i === 0 || (ms > points[i - 1]!.ms && beat > points[i - 1]!.beat)),
       'time and beats must rise from point to point',
     ),
-  bpm: z.number().min(least, `must be ${least}-${most}`).max(most, `must be ${least}-${most}`),
+  bpm: bpmSchema,
 });

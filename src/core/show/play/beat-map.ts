@@ -1,6 +1,5 @@
 /** Most points of a beat map: a beat each of a song of half an hour. */
 export const MOST_POINTS = 4096;
-export const BPM_LIMITS = [20, 300] as const;
 
 /**
  * When which beat is: a line through points (`ms` since 1970, `beat` counted from wherever the map begins), straight

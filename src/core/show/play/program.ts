@@ -17,7 +17,7 @@ import { MOODS, type Mood } from '../../records/profile.ts';
 import type { UnitValues } from '../../records/scene.ts';
 import { assembleChase, type ChaseProgram, type StepShown } from './chase.ts';
 import { compileEffect, reached, unitsIn, type EffectProgram } from '../effect/compile.ts';
-import { slotsOfEffect } from '../effect/touches.ts';
+import { slotsOf } from './drawing.ts';
 import type { CompiledRig } from '../rig/rig.ts';
 import { ENDLESS, type Span } from './span.ts';
 import { moodOf, recordIdOf } from '../../records/target.ts';
@@ -168,11 +168,11 @@ function compileShown(
   if (record?.kind === 'scene') return compileScene(rig, document, record, reach);
   if (record?.kind === 'effect') {
     const program = compileEffectRecord(rig, document, record, reach);
-    return { program, slots: slotsOfEffect(program) };
+    return { program, slots: slotsOf(program) };
   }
   if (record?.kind === 'chase' && !above.includes(record.id) && above.length < DEEPEST) {
     const program = compileChase(rig, document, record, reach, above);
-    return { program, slots: new Set(program.slots) };
+    return { program, slots: slotsOf(program) };
   }
   return slotValues(rig, new Map());
 }

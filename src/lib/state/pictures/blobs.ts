@@ -1,6 +1,7 @@
 import { recordsOf, type Document } from '$core/document/change.ts';
 import type { Fault } from '$core/faults.ts';
 import { hashOf, type BlobHash } from '$core/records/blob.ts';
+import { faultWords } from '../words.ts';
 import { dataAddress } from './data-address.ts';
 
 /** Where a page gets a file that a record names. */
@@ -56,9 +57,9 @@ export async function sendBlob(bytes: Uint8Array<ArrayBuffer>): Promise<BlobHash
 /** The server's word that something is wrong with a request; `passes` where it may be right a moment later. */
 class Refused extends Error {
   readonly passes: boolean;
-  constructor({ code, message, remedy }: Fault) {
-    super(`${message[0]?.toUpperCase() ?? ''}${message.slice(1)}. ${remedy}`);
-    this.passes = ['BLOB_OFFSET', 'BLOB_BUSY', 'DATABASE_AWAY'].includes(code);
+  constructor(fault: Fault) {
+    super(faultWords(fault));
+    this.passes = ['BLOB_OFFSET', 'BLOB_BUSY', 'DATABASE_AWAY'].includes(fault.code);
   }
 }
 

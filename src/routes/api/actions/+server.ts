@@ -1,5 +1,5 @@
 import { FaultError } from '$core/faults.ts';
-import type { Signal } from '$core/show/index.ts';
+import { movedTo, type Signal } from '$core/show/index.ts';
 import { handle } from '$lib/server/api.ts';
 import { ENDPOINTS } from '$lib/server/endpoints.ts';
 import { services } from '$lib/server/services.ts';
@@ -18,8 +18,7 @@ export const POST = handle(ENDPOINTS.act, async ({ body: { action, on, value }, 
   return { done: true as const };
 });
 
-/** A value that a script gives has come from the other side of the half: it fires. */
 function signalOf(on: boolean | undefined, value: number | undefined): Signal {
-  if (value !== undefined) return { kind: 'value', value, last: value < 0.5 ? 1 : 0 };
+  if (value !== undefined) return movedTo(value);
   return on === undefined ? { kind: 'press' } : { kind: 'hold', on };
 }
