@@ -19,11 +19,15 @@ function testFiles(folder) {
   });
 }
 
+/** A file that is not through after this long hangs, and is said to have failed: in ms. */
+const HANGS_MS = 900_000;
+
 /** Runs test files named one by one: Node 20 succeeds without running anything when it is given a folder or none. */
 function runTests(title, files, concurrency) {
   if (files.length === 0) throw new Stop(`There are no ${title} tests. A part without tests does not pass.`);
   say(`\nTests: ${title} (${files.length} files) ...`);
   const args = ['--import', 'tsx', '--test', `--test-concurrency=${concurrency}`, '--test-reporter=spec'];
+  args.push(`--test-timeout=${HANGS_MS}`);
   const done = spawnSync(process.execPath, [...args, ...files.sort()], {
     cwd: ROOT,
     stdio: 'inherit',
