@@ -23,6 +23,7 @@ import { pixelShow } from './shows.ts';
 const SECONDS = 21;
 const ADDRESS = '127.202.1.10';
 const EAR = '127.202.1.11';
+const BARE = '127.202.1.12';
 const CLOCK_TICKS = 100;
 
 /** Seconds of CPU a process has used. */
@@ -78,6 +79,28 @@ async function load(app: App, universes: number): Promise<void> {
   report(`${name}: frame rate`, engine.frameRateMeasured, 'Hz');
   await monitor(app, name, pid, used / seconds);
   gateway.disconnect();
+  const load = await bareSender(universes);
+  report(`${name}: CPU of a bare loop that sends as many packets`, load * 100, '% of a core');
+  report(`${name}: CPU of the engine by that of the bare loop`, used / seconds / load, 'ratio');
+}
+
+/** Seconds of CPU a second that a bare loop takes to send as many packets as often, to a gateway like the engine's. */
+async function bareSender(universes: number): Promise<number> {
+  const gateway = fork('bench/gateway.ts', [BARE, String(universes)], { execArgv: ['--import', 'tsx'] });
+  await once(gateway, 'message');
+  const sender = fork('bench/bare-sender.ts', [BARE, String(universes)], { execArgv: ['--import', 'tsx'] });
+  await once(sender, 'message');
+  await wait(2000);
+  const [from, cpu, before] = [performance.now(), cpuOf(sender.pid!), await ask(gateway)];
+  await wait(10_000);
+  const seconds = (performance.now() - from) / 1000;
+  const [used, after] = [cpuOf(sender.pid!) - cpu, await ask(gateway)];
+  const name = `${universes} universes, a bare loop`;
+  report(`${name}: packets at the stand-in`, (after.packets - before.packets) / seconds, 'a second');
+  report(`${name}: packets lost`, after.lost - before.lost, `of ${after.packets - before.packets}`);
+  sender.disconnect();
+  gateway.disconnect();
+  return used / seconds;
 }
 
 /** What one page that watches everything costs the engine, beside none. */

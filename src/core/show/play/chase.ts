@@ -81,19 +81,22 @@ export function stepStarts(chase: ChaseRecord): {
 /** What one step shows: values, or something that moves by itself with the slots it may write to. */
 export type StepShown = SlotValues | { readonly program: MovingProgram; readonly slots: ReadonlySet<number> };
 
+/** No column of a chase: it does not touch the slot. */
+const NONE = -1;
+
 /** Puts a chase together from what its steps show. */
 export function assembleChase(rig: CompiledRig, chase: ChaseRecord, looks: readonly StepShown[]): ChaseProgram {
-  const all = new Set<number>();
-  for (const look of new Set(looks)) for (const slot of look.slots) all.add(slot);
-  const list = slotList(rig, all);
-  const columns = new Map(Array.from(list.slots, (slot, column) => [slot, column]));
+  const column = new Int32Array(rig.arrays.slotCount).fill(NONE);
+  for (const { slots } of new Set(looks)) for (const slot of slots) column[slot] = 0;
+  const list = slotList(rig, (slot) => column[slot] !== NONE);
+  list.slots.forEach((slot, i) => (column[slot] = i));
   const width = list.slots.length;
   const table = new Float32Array(width * chase.steps.length).fill(NaN);
   const complete = new Uint8Array(chase.steps.length);
   looks.forEach((look, row) => {
     if ('program' in look) return;
     complete[row] = look.slots.length === width ? 1 : 0;
-    for (let i = 0; i < look.slots.length; i++) table[row * width + columns.get(look.slots[i]!)!] = look.values[i]!;
+    for (let i = 0; i < look.slots.length; i++) table[row * width + column[look.slots[i]!]!] = look.values[i]!;
   });
   const { sequence, starts, fades, total } = stepStarts(chase);
   const { priority, fadeInMs, fadeOutMs } = chase;

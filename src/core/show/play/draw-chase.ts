@@ -6,7 +6,7 @@ import type { Play } from '../live/state.ts';
 
 const point: ChasePoint = { from: -1, to: -1, mix: 1 };
 /** How what moves in a step is laid: its levels are always compared, by the other steps. */
-const within = { play: null as Play | null, rank: 0, compared: true };
+const within = { play: null as Play | null, rank: 0, compared: true, levelsOnly: false };
 
 /** Lays a chase over what is there, `elapsed` as it counts. `draw` draws what moves by itself in a step. */
 export function drawChase(
@@ -14,16 +14,22 @@ export function drawChase(
   program: ChaseProgram,
   elapsed: number,
   level: number,
-  { play, rank }: Laid,
+  laid: Laid,
   time: LayerTime,
   draw: Draw,
 ): void {
   if (level <= 0) return;
-  if (program.moving) drawMoving(into, program, elapsed, level, play, rank, time, draw);
-  else drawStill(into, program, elapsed, rank, level);
+  if (program.moving) drawMoving(into, program, elapsed, level, laid.play, laid.rank, time, draw);
+  else drawStill(into, program, elapsed, level, laid);
 }
 
-function drawStill(into: Merging, program: ChaseProgram, elapsed: number, rank: number, level: number): void {
+function drawStill(
+  into: Merging,
+  program: ChaseProgram,
+  elapsed: number,
+  level: number,
+  { rank, levelsOnly }: Laid,
+): void {
   const { from, to, mix } = chaseAt(program, elapsed, point);
   if (to < 0) return;
   const { table, complete } = program;
@@ -31,10 +37,10 @@ function drawStill(into: Merging, program: ChaseProgram, elapsed: number, rank: 
   const whole = complete[to] === 1;
   if (whole && (from < 0 || mix >= 1)) {
     const weight = level * mix;
-    if (weight > 0) applyRow(into, program, table, to * width, rank, weight);
+    if (weight > 0) applyRow(into, program, table, to * width, rank, weight, levelsOnly);
     else applyJumps(into, program, to * width);
   } else if (whole && complete[from] === 1) {
-    applyBetween(into, program, table, from * width, table, to * width, mix, rank, level);
+    applyBetween(into, program, table, from * width, table, to * width, mix, rank, level, levelsOnly);
   } else applyPartly(into, program, from < 0 ? -1 : from * width, to * width, mix, rank, level);
 }
 
@@ -46,7 +52,7 @@ function applyJumps(into: Merging, { slots, table, htpEnd, snapEnd }: ChaseProgr
 /** Between two rows that both touch every slot. */
 function applyBetween(
   into: Merging,
-  { slots, htpEnd, snapEnd }: ChaseProgram,
+  { slots, htpEnd, snapEnd, runs }: ChaseProgram,
   before: Float32Array,
   from: number,
   after: Float32Array,
@@ -54,19 +60,30 @@ function applyBetween(
   mix: number,
   rank: number,
   level: number,
+  levelsOnly = false,
 ): void {
   const { current } = into;
   for (let i = 0; i < htpEnd; i++) {
     const value = before[from + i]!;
     applyLevel(into, slots[i]!, value + (after[to + i]! - value) * mix, rank, level);
   }
+  if (levelsOnly) return;
   for (let i = htpEnd; i < snapEnd; i++) current[slots[i]!] = after[to + i]!;
-  for (let i = snapEnd; i < slots.length; i++) {
-    const slot = slots[i]!;
-    const value = before[from + i]!;
-    const mixed = value + (after[to + i]! - value) * mix;
-    const below = current[slot]!;
-    current[slot] = level >= 1 ? mixed : below + (mixed - below) * level;
+  for (let r = 0; r < runs.length; r += 2) {
+    const count = runs[r + 1]!;
+    const slot = slots[runs[r]!]!;
+    const [a, b] = [from + runs[r]!, to + runs[r]!];
+    if (level >= 1)
+      for (let i = 0; i < count; i++) {
+        const value = before[a + i]!;
+        current[slot + i] = value + (after[b + i]! - value) * mix;
+      }
+    else
+      for (let i = 0; i < count; i++) {
+        const value = before[a + i]!;
+        const below = current[slot + i]!;
+        current[slot + i] = below + (value + (after[b + i]! - value) * mix - below) * level;
+      }
   }
 }
 

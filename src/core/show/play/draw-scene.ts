@@ -6,7 +6,7 @@ import type { SceneProgram } from './program.ts';
 /** Lays a scene over what is there: attributes with times of their own fade by those, whatever the level of the whole. */
 export const drawScene: Draw<SceneProgram> = (into, program, _position, level, laid, time) => {
   if (program.times) drawTimed(into, program, laid, time.ms);
-  else if (level > 0) applyRow(into, program, program.values, 0, laid.rank, level);
+  else if (level > 0) applyRow(into, program, program.values, 0, laid.rank, level, laid.levelsOnly);
 };
 
 /** A scene whose attributes have times of their own. */

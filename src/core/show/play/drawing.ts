@@ -6,7 +6,9 @@ import type { BeatMap } from './beat-map.ts';
 import { drawChase } from './draw-chase.ts';
 import { drawScene } from './draw-scene.ts';
 import type { Merging } from './merge.ts';
-import type { Program } from './program.ts';
+import type { Program, SceneProgram } from './program.ts';
+import type { ChaseProgram } from './chase.ts';
+import type { SlotList } from '../rig/values.ts';
 
 /** The moment that layers are drawn at: time, beat and tempo. */
 export interface LayerTime {
@@ -15,11 +17,15 @@ export interface LayerTime {
   tempo: BeatMap;
 }
 
-/** How a program is laid: for which play, in which rank, and whether a later layer of the rank compares with what was below. */
+/**
+ * How a program is laid: for which play, in which rank, whether a later layer of the rank compares with what was below,
+ * and whether its levels are all that is asked for, because the rest of it is hidden.
+ */
 export interface Laid {
   play: Play;
   rank: number;
   compared: boolean;
+  levelsOnly: boolean;
 }
 
 /** Draws a program at a position of its own clock and a level of 0-1: at nothing it leaves no trace. Allocates nothing. */
@@ -43,7 +49,19 @@ export interface Drawing<P> {
   readonly compares: (program: P) => boolean;
   /** Visits the slots whose value, at full, has nothing to do with what is below; null where there are none for sure. */
   readonly replaces: (program: P) => ((visit: (slot: number) => void) => void) | null;
+  /** True where it replaces them at a position of its own clock already. */
+  readonly hasBegun: (program: P, position: number) => boolean;
+  /** Visits what it touches besides levels, where it can be drawn without; null where it cannot. */
+  readonly rest: (program: P) => ((visit: (slot: number) => void) => void) | null;
 }
+
+const besideLevels =
+  ({ slots, htpEnd }: SlotList) =>
+  (visit: (slot: number) => void): void => {
+    for (let i = htpEnd; i < slots.length; i++) visit(slots[i]!);
+  };
+const restOfScene = (program: SceneProgram) => (program.times ? null : besideLevels(program));
+const restOfChase = (program: ChaseProgram) => (program.moving ? null : besideLevels(program));
 
 /** One entry for each kind of program: whoever adds one says all of it. */
 const DRAWINGS: { readonly [T in Program['type']]: Drawing<Extract<Program, { type: T }>> } = {
@@ -52,7 +70,9 @@ const DRAWINGS: { readonly [T in Program['type']]: Drawing<Extract<Program, { ty
     touches: ({ slots }, visit) => slots.forEach((slot) => visit(slot)),
     isStill: ({ times }) => times === null,
     compares: () => true,
-    replaces: () => null,
+    replaces: restOfScene,
+    hasBegun: () => true,
+    rest: restOfScene,
   },
   chase: {
     draw: (into, program, position, level, laid, time) =>
@@ -60,7 +80,10 @@ const DRAWINGS: { readonly [T in Program['type']]: Drawing<Extract<Program, { ty
     touches: ({ slots }, visit) => slots.forEach((slot) => visit(slot)),
     isStill: () => false,
     compares: () => true,
-    replaces: () => null,
+    replaces: (program) => (program.complete.every((whole) => whole === 1) ? restOfChase(program) : null),
+    // From nothing to its first step it fades over what is below.
+    hasBegun: ({ total, fades }, position) => total <= 0 || position >= (fades[0] ?? 0),
+    rest: restOfChase,
   },
   effect: {
     draw(into, program, turns, level, { rank, compared }) {
@@ -73,6 +96,8 @@ const DRAWINGS: { readonly [T in Program['type']]: Drawing<Extract<Program, { ty
       program.levels === 'over' && program.scaled === null && (program.doesLevel || program.doesColour)
         ? (visit) => replacedByEffect(program, visit)
         : null,
+    hasBegun: () => true,
+    rest: () => null,
   },
 };
 

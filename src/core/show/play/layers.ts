@@ -12,8 +12,11 @@ export interface Layer {
   readonly rank: number;
   /** A later layer of this rank compares its levels with what was below the rank. */
   readonly compared: boolean;
-  /** Later layers (by place) that hide this one whole while they are at full. */
+  /** Later layers (by place) that hide this one while they are at full: whole, or all but its levels. */
   readonly coveredBy: readonly number[];
+  readonly restCoveredBy: readonly number[];
+  /** The rest of it is hidden in this frame. */
+  levelsOnly: boolean;
   failed: string | null;
 }
 
@@ -33,14 +36,17 @@ export const rankOf = (play: Play, program: Program, areaDepth: number): number 
 export const levelOf = ({ play, program }: Layer, time: LayerTime): number =>
   playLevel(play, program, time.ms, endedMsAgo(play, program, time.tempo, time.ms));
 
-/** True where nothing of a layer is to be seen at a moment: one that lies over it is in at full. */
-export function isCovered(layers: readonly Layer[], { coveredBy }: Layer, time: LayerTime): boolean {
+/** True where one of these layers, which lie over another, is in at full at a moment. */
+export function isCovered(layers: readonly Layer[], coveredBy: readonly number[], time: LayerTime): boolean {
   for (let i = 0; i < coveredBy.length; i++) {
     const over = layers[coveredBy[i]!]!;
-    if (over.failed === null && levelOf(over, time) >= 1) return true;
+    if (over.failed !== null || levelOf(over, time) < 1) continue;
+    if (drawingOf(over.program).hasBegun(over.program, placeOf(over, time))) return true;
   }
   return false;
 }
+
+const placeOf = ({ play, program }: Layer, time: LayerTime): number => positionOf(play, program, time.ms, time.beat);
 
 /** True where a layer gives the same values from now on, until the live state changes. */
 export function isStill(layer: Layer, time: LayerTime): boolean {
@@ -51,6 +57,5 @@ export function isStill(layer: Layer, time: LayerTime): boolean {
 
 /** Lays one layer over what is there. Allocates nothing. */
 export function applyLayer(into: Merging, layer: Layer, time: LayerTime): void {
-  const { play, program } = layer;
-  drawProgram(into, program, positionOf(play, program, time.ms, time.beat), levelOf(layer, time), layer, time);
+  drawProgram(into, layer.program, placeOf(layer, time), levelOf(layer, time), layer, time);
 }

@@ -155,7 +155,7 @@ describe('a level that is set', () => {
 
 describe('a row', () => {
   /** A level, something that jumps, something that fades. */
-  const list: SlotList = { slots: Uint32Array.of(0, 1, 2), htpEnd: 1, snapEnd: 2 };
+  const list: SlotList = { slots: Uint32Array.of(0, 1, 2), htpEnd: 1, snapEnd: 2, runs: Uint32Array.of(2, 1) };
   const row = Float32Array.of(1, 1, 1);
 
   test('at full is there whole', () => {

@@ -10,7 +10,10 @@ export interface Merging {
   readonly rank: Int32Array;
 }
 
-/** One row of values that touches every slot of the list, at a level above 0. `at` is where the row begins. */
+/**
+ * One row of values that touches every slot of the list, at a level above 0. `at` is where the row begins. With
+ * `levelsOnly` what is no level stays as it is.
+ */
 export function applyRow(
   into: Merging,
   list: SlotList,
@@ -18,16 +21,23 @@ export function applyRow(
   at: number,
   rank: number,
   level: number,
+  levelsOnly = false,
 ): void {
   const { current } = into;
-  const { slots, htpEnd, snapEnd } = list;
+  const { slots, htpEnd, snapEnd, runs } = list;
   for (let i = 0; i < htpEnd; i++) applyLevel(into, slots[i]!, values[at + i]!, rank, level);
-  const jumpEnd = level >= 1 ? slots.length : snapEnd;
-  for (let i = htpEnd; i < jumpEnd; i++) current[slots[i]!] = values[at + i]!;
-  for (let i = jumpEnd; i < slots.length; i++) {
-    const slot = slots[i]!;
-    const below = current[slot]!;
-    current[slot] = below + (values[at + i]! - below) * level;
+  if (levelsOnly) return;
+  for (let i = htpEnd; i < snapEnd; i++) current[slots[i]!] = values[at + i]!;
+  for (let r = 0; r < runs.length; r += 2) {
+    const from = at + runs[r]!;
+    const count = runs[r + 1]!;
+    const slot = slots[runs[r]!]!;
+    if (level >= 1) for (let i = 0; i < count; i++) current[slot + i] = values[from + i]!;
+    else
+      for (let i = 0; i < count; i++) {
+        const below = current[slot + i]!;
+        current[slot + i] = below + (values[from + i]! - below) * level;
+      }
   }
 }
 

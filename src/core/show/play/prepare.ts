@@ -2,7 +2,7 @@ import { areaChain } from '../../patch/areas.ts';
 import type { Document } from '../../document/change.ts';
 import { prepareTest } from '../../signal/index.ts';
 import { MAX_SLOTS } from '../../units.ts';
-import { comparedLater, coveredBy } from './covering.ts';
+import { comparedLater, coverings } from './covering.ts';
 import { rankOf, type Layer } from './layers.ts';
 import { ceilingUnder, prepareMasters } from './prepare-masters.ts';
 import { compileHandEffect, type Program } from './program.ts';
@@ -87,11 +87,12 @@ function prepareValues(
   }
   laid.sort((a, b) => a.rank - b.rank || a.play.startedAt - b.play.startedAt);
   const compared = comparedLater(laid);
-  const covered = coveredBy(laid, rig.arrays.slotCount);
+  const covered = coverings(laid, rig.arrays.slotCount);
   const layers = laid.map((layer, i) => ({
     ...layer,
     compared: compared[i]!,
-    coveredBy: covered[i]!,
+    ...covered[i]!,
+    levelsOnly: false,
     failed: null,
   }));
   const hand = hands.compile(rig, document, state.hand);

@@ -22,7 +22,16 @@ import type { CompiledRig } from '../rig/rig.ts';
 import { ENDLESS, type Span } from './span.ts';
 import { moodOf, recordIdOf } from '../../records/target.ts';
 import type { Play } from '../live/state.ts';
-import { compileValues, fractionsOf, slotValues, type Reach, type SlotValues } from '../rig/values.ts';
+import {
+  compileValues,
+  layFractions,
+  noFractions,
+  NO_VALUES,
+  slotValues,
+  type Fractions,
+  type Reach,
+  type SlotValues,
+} from '../rig/values.ts';
 
 /** Own times of attributes of a scene, by place in its slots, in ms. */
 export interface SlotTimes {
@@ -69,9 +78,8 @@ export function compileScene(
 ): SceneProgram {
   const { priority, fadeInMs, fadeOutMs, delayMs } = scene;
   const within = reachOf(document, reach, scene.areaId);
-  const found = scene.mood ? moodFractions(rig, document, scene.mood, within) : new Map<number, number>();
-  for (const [slot, fraction] of fractionsOf(rig, document, scene.values, within)) found.set(slot, fraction);
-  const values = slotValues(rig, found);
+  const mood = scene.mood ? moodFractions(rig, document, scene.mood, within) : noFractions(rig);
+  const values = slotValues(rig, layFractions(rig, document, scene.values, within, mood));
   const times = timesOf(rig, scene, values);
   const longestOutMs = times?.fadeOutMs.reduce((most, ms) => Math.max(most, ms), 0) ?? 0;
   return { ...ENDLESS, type: 'scene', priority, fadeInMs, fadeOutMs, delayMs, longestOutMs, times, ...values };
@@ -100,7 +108,7 @@ function timesOf(rig: CompiledRig, scene: SceneRecord, { slots }: SlotValues): S
 }
 
 /** What a mood asks of the special channels of every unit within reach. */
-function moodFractions(rig: CompiledRig, document: Document, mood: Mood, reach: Reach): Map<number, number> {
+function moodFractions(rig: CompiledRig, document: Document, mood: Mood, reach: Reach): Fractions {
   const place = MOODS.indexOf(mood);
   const values: Record<string, UnitValues> = {};
   for (const profile of recordsOf(document, 'profile')) {
@@ -113,7 +121,7 @@ function moodFractions(rig: CompiledRig, document: Document, mood: Mood, reach: 
     for (const unit of rig.units.values())
       if (unit.profileId === profile.id && unit.id === unit.unitId) values[unit.id] = own;
   }
-  return fractionsOf(rig, document, values, reach);
+  return layFractions(rig, document, values, reach, noFractions(rig));
 }
 
 function compileMood(rig: CompiledRig, document: Document, mood: Mood, reach: Reach): SceneProgram {
@@ -128,11 +136,10 @@ const still = (priority: number, fadeMs: number) =>
 
 /** An area that rests: everything in it as it is when nothing plays. */
 function compileRest(rig: CompiledRig, document: Document, area: Id<'area'>): SceneProgram {
-  const found = new Map<number, number>();
+  const found = noFractions(rig);
   for (const id of unitsIn(document, area)) {
     const unit = rig.units.get(id);
-    for (const { slot } of unit?.slots.values() ?? [])
-      found.set(unit!.base + slot, rig.arrays.home[unit!.base + slot]!);
+    for (const { slot } of unit?.slots.values() ?? []) found[unit!.base + slot] = rig.arrays.home[unit!.base + slot]!;
   }
   return { ...still(0, REST_FADE_MS), ...slotValues(rig, found) };
 }
@@ -174,7 +181,7 @@ function compileShown(
     const program = compileChase(rig, document, record, reach, above);
     return { program, slots: slotsOf(program) };
   }
-  return slotValues(rig, new Map());
+  return NO_VALUES;
 }
 
 function compileEffectRecord(

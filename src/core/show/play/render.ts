@@ -128,7 +128,12 @@ function drawLayers(rig: RigArrays, live: PreparedLive, values: PreparedValues, 
   let still = 0;
   while (still < layers.length && (layers[still]!.failed !== null || isStill(layers[still]!, time))) still++;
   beginStill(rig, values, frame, still);
-  for (let i = still; i < layers.length; i++) if (!isCovered(layers, layers[i]!, time)) drawLayer(frame, layers[i]!);
+  for (let i = still; i < layers.length; i++) {
+    const layer = layers[i]!;
+    if (isCovered(layers, layer.coveredBy, time)) continue;
+    layer.levelsOnly = isCovered(layers, layer.restCoveredBy, time);
+    drawLayer(frame, layer);
+  }
   applyRow(frame, values.hand, values.hand.values, 0, HAND_RANK, 1);
   for (let i = 0; i < values.handEffects.length; i++) {
     const { play, program } = values.handEffects[i]!;
@@ -156,7 +161,10 @@ function beginStill(rig: RigArrays, values: PreparedValues, frame: Frame, count:
     return;
   }
   clearFrame(rig, frame);
-  for (let i = 0; i < count; i++) drawLayer(frame, values.layers[i]!);
+  for (let i = 0; i < count; i++) {
+    values.layers[i]!.levelsOnly = false;
+    drawLayer(frame, values.layers[i]!);
+  }
   if (count === 0) return;
   still.values ??= {
     current: new Float32Array(current.length),

@@ -1,7 +1,7 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
-import { drawing, PIXELS, scene, showWith, units } from '../../../../tests/support/rig.ts';
+import { chase, drawing, PIXELS, scene, showWith, units } from '../../../../tests/support/rig.ts';
 import { documentOf, type Document } from '../../document/change.ts';
 import {
   COLOUR_WAYS,
@@ -46,7 +46,13 @@ const RIG = showWith(
   ),
   scene('low', { lamp: { Dimmer: 0.3 }, w1: { Dimmer: 0.5 }, bar: { Dimmer: 0.4 }, spot: { Dimmer: 0.2, Pan: 0.7 } }),
   scene('red', { w1: { ColorRGB_Red: 1, Dimmer: 0.8 }, w2: { ColorRGB_Red: 0.6, Dimmer: 0.2 } }),
+  scene('sea', { w1: { ColorRGB_Red: 0.1, 'ColorRGB_Red#3': 0.9 }, w2: { ColorRGB_Red: 0.3 } }, { fadeInMs: 500 }),
+  // Steps that touch the same, one that does not, and steps by themselves.
+  chase('whole', ['red', 'sunk'], { fade: 0.4, hold: 0.3 }),
+  scene('sunk', { w1: { ColorRGB_Red: 0.2, Dimmer: 0.4 }, w2: { ColorRGB_Red: 0.9, Dimmer: 0.7 } }),
+  chase('partly', ['red', 'low', 'sea'], { fade: 0.3, hold: 0.2 }),
 );
+const STILL = ['scene:low', 'scene:red', 'scene:sea', 'chase:whole', 'chase:partly'] as const;
 const PIXELLED = ['unit:w1', 'unit:w2'] as const;
 const ALL = ['unit:w1', 'unit:w2', 'unit:lamp', 'unit:spot', 'unit:bar', 'unit:par', 'unit:over'] as const;
 
@@ -86,10 +92,11 @@ const effect = fc.record({
 const played = fc.record({
   effects: fc.array(effect, { minLength: 1, maxLength: 5 }),
   released: fc.array(fc.constantFrom(null, null, 1200), { minLength: 5, maxLength: 5 }),
-  scenes: fc.subarray(['scene:low', 'scene:red'] as const),
+  scenes: fc.shuffledSubarray([...STILL]),
+  between: fc.boolean(),
 });
 
-function begun({ effects, released, scenes }: typeof played extends fc.Arbitrary<infer T> ? T : never) {
+function begun({ effects, released, scenes, between }: typeof played extends fc.Arbitrary<infer T> ? T : never) {
   const records = effects.map((given, i) => {
     const { on, priority, fadeInMs, fadeOutMs, ...spec } = given;
     return make('effect', {
@@ -107,7 +114,8 @@ function begun({ effects, released, scenes }: typeof played extends fc.Arbitrary
   const state: LiveState = {
     ...initialLive(0),
     playing: [
-      ...scenes.map((target, i) => newPlay({ id: `s${i}`, target, startedAt: i * 300 })),
+      // Under the effects, or between and over them.
+      ...scenes.map((target, i) => newPlay({ id: `s${i}`, target, startedAt: i * (between ? 190 : 1) })),
       ...records.map(({ id }, i) =>
         newPlay({ id: `p${i}`, target: id, startedAt: i * 150, releasedAt: released[i] ?? null }),
       ),
@@ -122,6 +130,7 @@ const plain = (layers: readonly Layer[]): Layer[] =>
     ...layer,
     compared: true,
     coveredBy: [],
+    restCoveredBy: [],
     program: layer.program.type === 'effect' ? { ...layer.program, straight: false } : layer.program,
   }));
 const MOMENTS = [0, 160, 640, 1000, 1250, 1900, 4000];
@@ -178,6 +187,7 @@ describe('a layer is left out', () => {
       })),
       released: [],
       scenes: [],
+      between: false,
     }).live.layers;
   const hidden = (...given: readonly object[]): number[][] => layersOf(...given).map((layer) => [...layer.coveredBy]);
   test('where a later one takes the place of all it does', () => {
@@ -200,5 +210,32 @@ describe('a layer is left out', () => {
     assert.deepEqual(hidden({ on: PIXELLED }, over, { ...over, levels: 'highest' }), [[], [], []]);
     // Of the same rank too: what scales changes what is below without taking part in the comparison.
     assert.deepEqual(hidden({ levels: 'scale' }, {}, { levels: 'highest' }), [[], [], []]);
+  });
+  test('but for its levels where a still later one takes the place of the rest', () => {
+    const rest = (...scenes: readonly string[]): string[] =>
+      begun({ effects: [], released: [], scenes: scenes as never, between: false }).live.layers.map(
+        ({ coveredBy, restCoveredBy }) => `whole ${coveredBy}, rest ${restCoveredBy}`,
+      );
+    const nothing = 'whole , rest ';
+    assert.deepEqual(rest('scene:red', 'scene:sea'), ['whole , rest 1', nothing]);
+    // One without levels is hidden whole.
+    assert.deepEqual(rest('scene:sea', 'scene:red'), ['whole 1, rest ', nothing]);
+    assert.deepEqual(rest('scene:red', 'chase:whole', 'scene:sea'), ['whole , rest 1,2', 'whole , rest 2', nothing]);
+    // A chase whose steps touch different slots takes no place for sure; a head that is turned is not covered by colour.
+    assert.deepEqual(rest('scene:red', 'chase:partly'), [nothing, nothing]);
+    assert.deepEqual(rest('scene:low', 'scene:red'), [nothing, nothing]);
+  });
+  test('not while a chase still fades to its first step', () => {
+    const { live, at } = begun({
+      effects: [],
+      released: [],
+      scenes: ['chase:whole', 'chase:whole'] as never,
+      between: false,
+    });
+    const hidden = [1, 200, 400, 402, 600, 4000].map((ms) => {
+      at(ms);
+      return live.layers[0]!.levelsOnly;
+    });
+    assert.deepEqual(hidden, [false, false, false, true, true, true]);
   });
 });

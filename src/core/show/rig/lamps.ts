@@ -155,10 +155,10 @@ export function strobesOf(placed: readonly Placed[]): Strobes {
   const weight: number[] = [];
   const table: number[] = [];
   for (const { piece, base } of placed)
-    for (const { slot: own, channel } of piece.strobes) {
+    for (const { slot: own, channel } of piece.shape.strobes) {
       if (!tables.has(channel!)) tables.set(channel!, tables.size);
       slot.push(base + own);
-      weight.push(piece.litM2 / piece.strobes.length);
+      weight.push(piece.litM2 / piece.shape.strobes.length);
       table.push(tables.get(channel!)!);
     }
   const hz = new Float32Array(tables.size * 256);

@@ -33,39 +33,61 @@ interface Writing {
 }
 
 /**
- * One unit compiled by itself, as structure of arrays. Attribute slots count from 0 within the unit; byte offsets are
- * (place in `universes`) x 512 + address - 1. `assemble` in `rig.ts` puts pieces together.
+ * What a layout comes to, whoever has it, as structure of arrays: units of one layout share it. Attribute slots count from
+ * 0 within the unit.
  */
-export interface Piece {
+export interface Shape {
   readonly slots: ReadonlyMap<string, AttributeSlot>;
   /** Number of cells by attribute; 0 where the attribute belongs to the whole unit. */
   readonly cells: ReadonlyMap<string, number>;
   readonly identify: Uint32Array;
-  readonly universes: readonly number[];
   readonly home: Float32Array;
   readonly highlight: Float32Array;
   readonly htp: Uint8Array;
   readonly snap: Uint8Array;
   readonly mastered: Uint32Array;
-  readonly levelLimit: number;
-  /** Exponent of the made-up levels of a prop; 1 for none. */
-  readonly gamma: number;
   readonly shutters: Uint32Array;
   readonly shutAt: Float32Array;
   readonly haze: Uint32Array;
-  /** What can flash: each cell that gives light, or the unit where it has none. */
-  readonly lamps: readonly LampParts[];
-  /** Area of the plot they light together. */
-  readonly litM2: number;
   readonly strobes: readonly AttributeSlot[];
   readonly mixInput: Uint32Array;
   readonly mixOwn: Int32Array;
   readonly mixOutput: Uint32Array;
+}
+
+/**
+ * One unit compiled by itself. Byte offsets are (place in `universes`) x 512 + address - 1. `assemble` in `rig.ts` puts
+ * pieces together.
+ */
+export interface Piece {
+  readonly shape: Shape;
+  readonly universes: readonly number[];
+  readonly levelLimit: number;
+  /** Exponent of the made-up levels of a prop; 1 for none. */
+  readonly gamma: number;
+  /** What can flash: each cell that gives light, or the unit where it has none. */
+  readonly lamps: readonly LampParts[];
+  /** Area of the plot they light together. */
+  readonly litM2: number;
   readonly narrow: Writing;
   readonly wide: Writing & { readonly offset1: Int32Array; readonly offset2: Int32Array };
   /** Bytes with what may be laid over them raw (`RigArrays.ceiling`). */
   readonly ceilingAt: Uint32Array;
   readonly ceiling: Float32Array;
+}
+
+/** Where a channel of a layout is written from: attribute slot and the level it is scaled by, -1 for none. */
+interface Source {
+  readonly laid: LaidChannel;
+  readonly slot: number;
+  readonly level: number;
+}
+
+/** A shape with what its units need to be compiled. */
+interface Shaped {
+  readonly shape: Shape;
+  readonly sources: readonly Source[];
+  readonly lamps: readonly LampParts[];
 }
 
 interface Building {
@@ -78,17 +100,18 @@ interface Building {
   mixInput: number[];
   mixOwn: number[];
   mixOutput: number[];
-  ceiling: [at: number, ceiling: number][];
-  narrow: { slot: number; scale: number; flip: number; offset: number }[];
-  wide: { slot: number; scale: number; flip: number; offsets: number[] }[];
 }
 
-/**
- * Compiles one unit that lights `litM2` of the plot. Slots past the end of a universe are left out. Linear in its
- * channels.
- */
-export function compilePiece(unit: UnitRecord, layout: ModeLayout, spans: readonly Span[], litM2: number): Piece {
-  const universes = [...new Set(spans.map((s) => s.universe))];
+const shapes = new WeakMap<ModeLayout, Shaped>();
+
+/** Kept as long as the layout is. */
+function shapeOf(layout: ModeLayout): Shaped {
+  let found = shapes.get(layout);
+  if (!found) shapes.set(layout, (found = compileShape(layout)));
+  return found;
+}
+
+function compileShape(layout: ModeLayout): Shaped {
   const b: Building = {
     home: [],
     highlight: [],
@@ -99,9 +122,6 @@ export function compilePiece(unit: UnitRecord, layout: ModeLayout, spans: readon
     mixInput: [],
     mixOwn: [],
     mixOutput: [],
-    ceiling: [],
-    narrow: [],
-    wide: [],
   };
   const slots = new Map<string, AttributeSlot>();
   const cells = new Map<string, number>();
@@ -133,10 +153,28 @@ export function compilePiece(unit: UnitRecord, layout: ModeLayout, spans: readon
   }
   const mastered = masteredSlots(layout, slots);
   if (mastered.length === 0) noteShutters(b, slots);
-  const kinds = { levels: new Set(mastered), shutters: new Set(b.shutters) };
-  encodeUnit(b, unit, layout, slots, byteOffsets(spans, universes), kinds);
-  return toPiece(b, unit, { slots, cells, identify, mastered, universes, litM2 });
+  const sources = sourcesOf(b, layout, slots);
+  const shape: Shape = {
+    slots,
+    cells,
+    identify: Uint32Array.from(identify),
+    home: Float32Array.from(b.home),
+    highlight: Float32Array.from(b.highlight),
+    htp: Uint8Array.from(b.htp),
+    snap: Uint8Array.from(b.snap),
+    mastered: Uint32Array.from(mastered),
+    shutters: Uint32Array.from(b.shutters),
+    shutAt: Float32Array.from(b.shutAt),
+    haze: Uint32Array.from(slotsNamed(slots, /^(Haze|Fog)\d+$/), ({ slot }) => slot),
+    strobes: slotsNamed(slots, STROBE).filter(({ channel }) => channel !== null && canStrobe(channel)),
+    mixInput: Uint32Array.from(b.mixInput),
+    mixOwn: Int32Array.from(b.mixOwn),
+    mixOutput: Uint32Array.from(b.mixOutput),
+  };
+  return { shape, sources, lamps: lampParts(slots, mostCells(cells), null) };
 }
+
+const mostCells = (cells: ReadonlyMap<string, number>): number => Math.max(0, ...cells.values());
 
 function masteredSlots(layout: ModeLayout, slots: ReadonlyMap<string, AttributeSlot>): number[] {
   const unitLevel = slots.get('Dimmer');
@@ -167,14 +205,7 @@ const PART: Readonly<Record<string, number>> = {
   ColorSub_Y: 2,
 };
 
-function encodeUnit(
-  b: Building,
-  unit: UnitRecord,
-  layout: ModeLayout,
-  slots: ReadonlyMap<string, AttributeSlot>,
-  toOffset: (index: number) => number,
-  kinds: { readonly levels: ReadonlySet<number>; readonly shutters: ReadonlySet<number> },
-): void {
+function sourcesOf(b: Building, layout: ModeLayout, slots: ReadonlyMap<string, AttributeSlot>): Source[] {
   const mixed = new Map<number, number>();
   const hasWhite = new Set(layout.channels.filter((c) => c.channel.attribute === 'ColorAdd_W').map((c) => c.cell));
   const virtualLevel = (cell: number): number =>
@@ -199,21 +230,11 @@ function encodeUnit(
     }
     return output;
   };
-  for (const laid of layout.channels) {
-    const slot = sourceSlot(laid, slots, colourBase);
-    const { attribute } = laid.channel;
-    const level = isEmitter(attribute) ? virtualLevel(laid.cell) : -1;
-    const levelled = kinds.levels.has(slot) || kinds.levels.has(level);
-    const offsets = laid.offsets.map(toOffset);
-    for (const offset of offsets)
-      if (offset >= 0)
-        b.ceiling.push([offset, levelled ? unit.levelLimit : kinds.shutters.has(slot) ? SHUTTER_BYTE : FREE_BYTE]);
-    if (slot < 0 || (offsets[0] ?? -1) < 0) continue;
-    const inverted = (attribute === 'Pan' && unit.invertPan) || (attribute === 'Tilt' && unit.invertTilt);
-    const flip = attribute.startsWith('ColorSub_') || inverted ? 1 : 0;
-    if (offsets.length > 1) b.wide.push({ slot, scale: level, flip, offsets });
-    else b.narrow.push({ slot, scale: level, flip, offset: offsets[0]! });
-  }
+  return layout.channels.map((laid) => ({
+    laid,
+    slot: sourceSlot(laid, slots, colourBase),
+    level: isEmitter(laid.channel.attribute) ? virtualLevel(laid.cell) : -1,
+  }));
 }
 
 function sourceSlot(
@@ -251,46 +272,62 @@ function byteOffsets(spans: readonly Span[], universes: readonly number[]): (ind
   return (index) => table[index] ?? -1;
 }
 
-function toPiece(
-  b: Building,
-  unit: UnitRecord,
-  rest: Pick<Piece, 'slots' | 'cells' | 'universes' | 'litM2'> & { identify: number[]; mastered: number[] },
-): Piece {
-  const writing = (list: readonly { slot: number; scale: number; flip: number }[], offset: (i: number) => number) => ({
-    slot: Uint32Array.from(list, (e) => e.slot),
-    scale: Int32Array.from(list, (e) => e.scale),
-    flip: Uint8Array.from(list, (e) => e.flip),
-    offset: Int32Array.from(list, (_, i) => offset(i)),
-    curved: Uint8Array.from(list, (e) => (unit.prop && e.scale >= 0 ? 1 : 0)),
-  });
+/**
+ * Compiles one unit that lights `litM2` of the plot. Slots past the end of a universe are left out. Linear in its
+ * channels.
+ */
+export function compilePiece(unit: UnitRecord, layout: ModeLayout, spans: readonly Span[], litM2: number): Piece {
+  const universes = [...new Set(spans.map((s) => s.universe))];
+  const { shape, sources, lamps } = shapeOf(layout);
+  const toOffset = byteOffsets(spans, universes);
+  const [levels, shutters] = [new Set(shape.mastered), new Set(shape.shutters)];
+  const ceiling: [at: number, ceiling: number][] = [];
+  const narrow: Omit<Written, 'offsets'>[] = [];
+  const wide: Written[] = [];
+  for (const { laid, slot, level } of sources) {
+    const { attribute } = laid.channel;
+    const levelled = levels.has(slot) || levels.has(level);
+    const offsets = laid.offsets.map(toOffset);
+    for (const offset of offsets)
+      if (offset >= 0)
+        ceiling.push([offset, levelled ? unit.levelLimit : shutters.has(slot) ? SHUTTER_BYTE : FREE_BYTE]);
+    const [offset = -1] = offsets;
+    if (slot < 0 || offset < 0) continue;
+    const inverted = (attribute === 'Pan' && unit.invertPan) || (attribute === 'Tilt' && unit.invertTilt);
+    const flip = attribute.startsWith('ColorSub_') || inverted ? 1 : 0;
+    if (offsets.length > 1) wide.push({ slot, scale: level, flip, offset, offsets });
+    else narrow.push({ slot, scale: level, flip, offset });
+  }
   return {
-    slots: rest.slots,
-    cells: rest.cells,
-    universes: rest.universes,
-    identify: Uint32Array.from(rest.identify),
-    home: Float32Array.from(b.home),
-    highlight: Float32Array.from(b.highlight),
-    htp: Uint8Array.from(b.htp),
-    snap: Uint8Array.from(b.snap),
-    mastered: Uint32Array.from(rest.mastered),
+    shape,
+    universes,
     levelLimit: unit.levelLimit,
     gamma: unit.prop?.gamma ?? 1,
-    shutters: Uint32Array.from(b.shutters),
-    shutAt: Float32Array.from(b.shutAt),
-    haze: Uint32Array.from(slotsNamed(rest.slots, /^(Haze|Fog)\d+$/), ({ slot }) => slot),
-    lamps: lampParts(rest.slots, Math.max(0, ...rest.cells.values()), unit.gel),
-    litM2: rest.litM2,
-    strobes: slotsNamed(rest.slots, STROBE).filter(({ channel }) => channel !== null && canStrobe(channel)),
-    mixInput: Uint32Array.from(b.mixInput),
-    mixOwn: Int32Array.from(b.mixOwn),
-    mixOutput: Uint32Array.from(b.mixOutput),
-    narrow: writing(b.narrow, (i) => b.narrow[i]!.offset),
+    lamps: unit.gel ? lampParts(shape.slots, mostCells(shape.cells), unit.gel) : lamps,
+    litM2,
+    narrow: writingOf(unit, narrow),
     wide: {
-      ...writing(b.wide, (i) => b.wide[i]!.offsets[0]!),
-      offset1: Int32Array.from(b.wide, (e) => e.offsets[1] ?? -1),
-      offset2: Int32Array.from(b.wide, (e) => e.offsets[2] ?? -1),
+      ...writingOf(unit, wide),
+      offset1: Int32Array.from(wide, (e) => e.offsets[1] ?? -1),
+      offset2: Int32Array.from(wide, (e) => e.offsets[2] ?? -1),
     },
-    ceilingAt: Uint32Array.from(b.ceiling, (e) => e[0]),
-    ceiling: Float32Array.from(b.ceiling, (e) => e[1]),
+    ceilingAt: Uint32Array.from(ceiling, (e) => e[0]),
+    ceiling: Float32Array.from(ceiling, (e) => e[1]),
   };
 }
+
+interface Written {
+  readonly slot: number;
+  readonly scale: number;
+  readonly flip: number;
+  readonly offset: number;
+  readonly offsets: readonly number[];
+}
+
+const writingOf = (unit: UnitRecord, list: readonly Omit<Written, 'offsets'>[]): Writing => ({
+  slot: Uint32Array.from(list, (e) => e.slot),
+  scale: Int32Array.from(list, (e) => e.scale),
+  flip: Uint8Array.from(list, (e) => e.flip),
+  offset: Int32Array.from(list, (e) => e.offset),
+  curved: Uint8Array.from(list, (e) => (unit.prop && e.scale >= 0 ? 1 : 0)),
+});

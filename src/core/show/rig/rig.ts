@@ -149,11 +149,11 @@ export function compileRig(document: Document): CompiledRig {
       continue;
     }
     const piece = pieceOf(document, unit, patched);
-    const { slots, cells, identify } = piece;
+    const { slots, cells, identify, home } = piece.shape;
     const { id, profileId } = unit;
     units.set(id, { id, unitId: id, profileId, base, slots, cells, identify });
     found.push({ piece, base, area: areas.of(unit), id, limit: Math.min(unit.levelLimit, limits.get(id) ?? 1) });
-    base += piece.home.length;
+    base += home.length;
   }
   // A twin is the same slots under another name: what is programmed for one is done by both.
   for (const [unit, original] of twins) units.set(unit.id, { ...units.get(original)!, id: unit.id, unitId: unit.id });
@@ -312,33 +312,33 @@ function assemble(placed: readonly Placed[], slotCount: number, universes: reado
   };
   return {
     slotCount,
-    home: join.floats((p) => p.home),
-    highlight: join.floats((p) => p.highlight),
-    htp: join.flags((p) => p.htp),
-    snap: join.flags((p) => p.snap),
-    mastered: join.slots((p) => p.mastered),
-    masteredUnit: join.units((p) => p.mastered),
+    home: join.floats((p) => p.shape.home),
+    highlight: join.floats((p) => p.shape.highlight),
+    htp: join.flags((p) => p.shape.htp),
+    snap: join.flags((p) => p.shape.snap),
+    mastered: join.slots((p) => p.shape.mastered),
+    masteredUnit: join.units((p) => p.shape.mastered),
     unitArea: Uint16Array.from(placed, (p) => p.area),
     limited: joined(
-      new Uint32Array(limited.reduce((sum, { piece }) => sum + piece.mastered.length, 0)),
+      new Uint32Array(limited.reduce((sum, { piece }) => sum + piece.shape.mastered.length, 0)),
       limited,
-      (p) => p.mastered,
+      (p) => p.shape.mastered,
       slotOf,
     ),
-    limits: Float32Array.from(limited.flatMap((p) => Array.from(p.piece.mastered, () => limitOf(p)))),
+    limits: Float32Array.from(limited.flatMap((p) => Array.from(p.piece.shape.mastered, () => limitOf(p)))),
     ...bytesOf(placed, universes.length),
-    shutters: join.slots((p) => p.shutters),
-    shutterUnit: join.units((p) => p.shutters),
-    haze: join.slots((p) => p.haze),
+    shutters: join.slots((p) => p.shape.shutters),
+    shutterUnit: join.units((p) => p.shape.shutters),
+    haze: join.slots((p) => p.shape.haze),
     lamps,
     ...cellRunsOf(lamps, bytes8, [bytes16.offset, bytes16.offset1, bytes16.offset2], universes.length * MAX_SLOTS),
     strobes: strobesOf(placed),
-    shutAt: join.floats((p) => p.shutAt),
+    shutAt: join.floats((p) => p.shape.shutAt),
     universes: Uint16Array.from(universes),
     mixers: {
-      input: join.slots((p) => p.mixInput),
-      own: join.signed((p) => p.mixOwn, slotOf),
-      output: join.slots((p) => p.mixOutput),
+      input: join.slots((p) => p.shape.mixInput),
+      own: join.signed((p) => p.shape.mixOwn, slotOf),
+      output: join.slots((p) => p.shape.mixOutput),
     },
     bytes16,
     gammaTables: gammaTables(gammas),

@@ -4,16 +4,19 @@ import { plainValue } from '../../palette/resolve.ts';
 import { attributeKey, splitAttributeKey } from '../../attributes.ts';
 import { valueToFraction } from '../../profile/layout.ts';
 import type { UnitValues } from '../../records/scene.ts';
+import type { AttributeSlot } from './piece.ts';
 import type { CompiledRig, CompiledUnit } from './rig.ts';
 
 /**
  * Attribute slots in the order the renderer takes them: first those that merge highest-takes-precedence (before
- * `htpEnd`), then those that jump (before `snapEnd`), then those that glide. Each part in ascending order.
+ * `htpEnd`), then those that jump (before `snapEnd`), then those that glide. Each part in ascending order. `runs` says
+ * where those that glide lie side by side: place in `slots` and how many, two numbers a run.
  */
 export interface SlotList {
   readonly slots: Uint32Array;
   readonly htpEnd: number;
   readonly snapEnd: number;
+  readonly runs: Uint32Array;
 }
 
 /** Values against one rig: `values[i]` (0-1) belongs to attribute slot `slots[i]`. */
@@ -23,24 +26,45 @@ export interface SlotValues extends SlotList {
 
 const isPart = (id: string): boolean => id.startsWith('part:');
 
+/** Fractions by attribute slot of a rig, NaN where nothing is said. */
+export type Fractions = Float32Array;
+export const noFractions = ({ arrays }: CompiledRig): Fractions => new Float32Array(arrays.slotCount).fill(NaN);
+
 /**
- * Fractions by attribute slot. A value for a whole unit reaches all its cells; a value for one cell is laid over it,
- * what is said of a part over what is said of its unit. Values with no home in this rig (another mode, a missing range,
- * a palette that says nothing) are passed over: they stay in the record. `reach` holds back all but these.
+ * Lays what is said of units and parts over what is there. A value for a whole unit reaches all its cells; a value for
+ * one cell is laid over it, what is said of a part over what is said of its unit. Values with no home in this rig
+ * (another mode, a missing range, a palette that says nothing) are passed over: they stay in the record. `reach` holds
+ * back all but these. Returns `into`.
  */
-export function fractionsOf(
+export function layFractions(
   rig: CompiledRig,
   document: Document,
   values: Readonly<Record<string, UnitValues>>,
-  reach: Reach = null,
-): Map<number, number> {
-  const found = new Map<number, number>();
-  const entries = Object.entries(values);
-  const ordered = [...entries.filter(([id]) => !isPart(id)), ...entries.filter(([id]) => isPart(id))];
-  for (const [id, attributes] of ordered) {
-    const unit = rig.units.get(id as LitId);
-    if (!unit || (reach && !reach.has(id) && !reach.has(unit.unitId))) continue;
-    eachFraction(document, unit, attributes, (slot, fraction) => found.set(slot, fraction));
+  reach: Reach,
+  into: Fractions,
+): Fractions {
+  const ids = Object.keys(values);
+  for (const parts of [false, true])
+    for (const id of ids) {
+      if (isPart(id) !== parts) continue;
+      const unit = rig.units.get(id as LitId);
+      if (!unit || (reach && !reach.has(id) && !reach.has(unit.unitId))) continue;
+      eachFraction(document, unit, values[id]!, (slot, fraction) => (into[slot] = fraction));
+    }
+  return into;
+}
+
+const cellSlots = new WeakMap<CompiledUnit['slots'], Map<string, readonly AttributeSlot[]>>();
+
+/** The slots of all cells of an attribute; kept as long as the shape is, which units share. */
+function slotsOfCells({ slots, cells }: CompiledUnit, attribute: string): readonly AttributeSlot[] {
+  let byAttribute = cellSlots.get(slots);
+  if (!byAttribute) cellSlots.set(slots, (byAttribute = new Map()));
+  let found = byAttribute.get(attribute);
+  if (!found) {
+    const numbers = Array.from({ length: cells.get(attribute) ?? 0 }, (_, i) => i + 1);
+    found = numbers.flatMap((cell) => slots.get(attributeKey(attribute, cell)) ?? []);
+    byAttribute.set(attribute, found);
   }
   return found;
 }
@@ -52,56 +76,86 @@ function eachFraction(
   attributes: UnitValues,
   visit: (slot: number, fraction: number) => void,
 ): void {
-  const set = (key: string, value: UnitValues[string], from: string): void => {
-    const target = unit.slots.get(key);
-    if (!target) return;
-    const { unitId, profileId } = unit;
-    const plain = plainValue(document, value, { id: unit.id, unitId, profileId, channel: target.channel }, from);
-    const fraction = plain === null ? null : valueToFraction(target.channel, plain);
-    if (fraction !== null) visit(unit.base + target.slot, fraction);
+  const fractionOf = (channel: AttributeSlot['channel'], key: string): number | null => {
+    const { id, unitId, profileId } = unit;
+    const plain = plainValue(document, attributes[key]!, { id, unitId, profileId, channel }, key);
+    return plain === null ? null : valueToFraction(channel, plain);
+  };
+  const setAll = (targets: readonly AttributeSlot[], key: string): void => {
+    let last: AttributeSlot['channel'] | undefined;
+    let fraction: number | null = null;
+    for (const { slot, channel } of targets) {
+      // Cells mostly have one channel in common, and so what a value comes to.
+      if (channel !== last) fraction = fractionOf((last = channel), key);
+      if (fraction !== null) visit(unit.base + slot, fraction);
+    }
   };
   const keys = Object.keys(attributes);
-  for (const wholeUnit of [true, false])
-    for (const key of keys) {
-      const { attribute, cell } = splitAttributeKey(key);
-      if ((cell === 0) !== wholeUnit) continue;
-      const value = attributes[key]!;
-      if (cell === 0) {
-        const cells = unit.cells.get(attribute) ?? 0;
-        for (let i = 1; i <= cells; i++) set(attributeKey(attribute, i), value, key);
-      }
-      set(key, value, key);
+  const single: string[] = [];
+  for (const key of keys) {
+    const { attribute, cell } = splitAttributeKey(key);
+    if (cell !== 0) {
+      single.push(key);
+      continue;
     }
+    setAll(slotsOfCells(unit, attribute), key);
+    const whole = unit.slots.get(key);
+    if (whole) setAll([whole], key);
+  }
+  for (const key of single) {
+    const target = unit.slots.get(key);
+    if (target) setAll([target], key);
+  }
 }
 
 /** Whom something reaches: units and parts; null for all. */
 export type Reach = ReadonlySet<string> | null;
 
-export function compileValues(
+export const compileValues = (
   rig: CompiledRig,
   document: Document,
   values: Readonly<Record<string, UnitValues>>,
   reach: Reach = null,
-): SlotValues {
-  return slotValues(rig, fractionsOf(rig, document, values, reach));
+): SlotValues => slotValues(rig, layFractions(rig, document, values, reach, noFractions(rig)));
+
+/** The slots for which `has` holds, in the order the renderer takes them. */
+export function slotList({ arrays: { slotCount, htp, snap } }: CompiledRig, has: (slot: number) => boolean): SlotList {
+  const rank = (slot: number): number => (htp[slot] === 1 ? 0 : snap[slot] === 1 ? 1 : 2);
+  const counts = [0, 0, 0];
+  for (let slot = 0; slot < slotCount; slot++) if (has(slot)) counts[rank(slot)]!++;
+  const [htpEnd, snapEnd] = [counts[0]!, counts[0]! + counts[1]!];
+  const slots = new Uint32Array(snapEnd + counts[2]!);
+  const at = [0, htpEnd, snapEnd];
+  for (let slot = 0; slot < slotCount; slot++) if (has(slot)) slots[at[rank(slot)]!++] = slot;
+  return { slots, htpEnd, snapEnd, runs: runsOf(slots, snapEnd) };
 }
 
-export function slotValues(rig: CompiledRig, found: ReadonlyMap<number, number>): SlotValues {
-  const list = slotList(rig, found.keys());
-  return { ...list, values: Float32Array.from(list.slots, (slot) => found.get(slot)!) };
-}
-
-export function slotList({ arrays: { htp, snap } }: CompiledRig, slots: Iterable<number>): SlotList {
-  const parts: [number[], number[], number[]] = [[], [], []];
-  for (const slot of slots) parts[htp[slot] === 1 ? 0 : snap[slot] === 1 ? 1 : 2].push(slot);
-  const sorted = new Uint32Array(parts[0].length + parts[1].length + parts[2].length);
-  let at = 0;
-  for (const part of parts) {
-    sorted.set(Uint32Array.from(part).sort(), at);
-    at += part.length;
+function runsOf(slots: Uint32Array, from: number): Uint32Array {
+  const runs: number[] = [];
+  for (let i = from; i < slots.length;) {
+    const start = i;
+    while (i < slots.length && slots[i]! - slots[start]! === i - start) i++;
+    runs.push(start, i - start);
   }
-  return { slots: sorted, htpEnd: parts[0].length, snapEnd: parts[0].length + parts[1].length };
+  return Uint32Array.from(runs);
 }
+
+/** Those slots that something is said of, with what is said. */
+export function slotValues(rig: CompiledRig, found: Fractions): SlotValues {
+  const list = slotList(rig, (slot) => found[slot] === found[slot]);
+  const values = new Float32Array(list.slots.length);
+  for (let i = 0; i < values.length; i++) values[i] = found[list.slots[i]!]!;
+  return { ...list, values };
+}
+
+/** Nothing is said of any slot. */
+export const NO_VALUES: SlotValues = {
+  slots: new Uint32Array(0),
+  values: new Float32Array(0),
+  htpEnd: 0,
+  snapEnd: 0,
+  runs: new Uint32Array(0),
+};
 
 /** What the values of one unit come to. */
 interface UnitFractions {
@@ -128,14 +182,14 @@ export class HandCompiler {
       this.#document = document;
     }
     if (this.#last?.hand === hand) return this.#last.values;
-    const values = gathered(rig, this.#fractions(rig, document, hand));
+    const values = slotValues(rig, this.#fractions(rig, document, hand));
     this.#last = { hand, values };
     return values;
   }
 
-  /** Fractions by slot, NaN where nothing is by hand. What is said of a part counts over what is said of its unit. */
-  #fractions(rig: CompiledRig, document: Document, hand: Readonly<Record<string, UnitValues>>): Float32Array {
-    const found = new Float32Array(rig.arrays.slotCount).fill(NaN);
+  /** What is said of a part counts over what is said of its unit. */
+  #fractions(rig: CompiledRig, document: Document, hand: Readonly<Record<string, UnitValues>>): Fractions {
+    const found = noFractions(rig);
     const parts: UnitFractions[] = [];
     const lay = ({ slots, fractions }: UnitFractions): void => {
       for (let i = 0; i < slots.length; i++) found[slots[i]!] = fractions[i]!;
@@ -164,23 +218,4 @@ export class HandCompiler {
       for (const id of this.#units.keys()) if (!Object.hasOwn(hand, id)) this.#units.delete(id);
     return found;
   }
-}
-
-/** The slots that have a value, in the order the renderer takes them. */
-function gathered({ arrays: { slotCount, htp, snap } }: CompiledRig, found: Float32Array): SlotValues {
-  const rank = (slot: number): number => (htp[slot] === 1 ? 0 : snap[slot] === 1 ? 1 : 2);
-  const counts = [0, 0, 0];
-  for (let slot = 0; slot < slotCount; slot++) if (found[slot] === found[slot]) counts[rank(slot)]!++;
-  const [htpEnd, snapEnd] = [counts[0]!, counts[0]! + counts[1]!];
-  const all = snapEnd + counts[2]!;
-  const list = { slots: new Uint32Array(all), values: new Float32Array(all), htpEnd, snapEnd };
-  const at = [0, htpEnd, snapEnd];
-  for (let slot = 0; slot < slotCount; slot++) {
-    const value = found[slot]!;
-    if (value !== value) continue;
-    const place = at[rank(slot)]!++;
-    list.slots[place] = slot;
-    list.values[place] = value;
-  }
-  return list;
 }
