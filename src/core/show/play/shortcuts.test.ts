@@ -51,8 +51,10 @@ const RIG = showWith(
   chase('whole', ['red', 'sunk'], { fade: 0.4, hold: 0.3 }),
   scene('sunk', { w1: { ColorRGB_Red: 0.2, Dimmer: 0.4 }, w2: { ColorRGB_Red: 0.9, Dimmer: 0.7 } }),
   chase('partly', ['red', 'low', 'sea'], { fade: 0.3, hold: 0.2 }),
+  scene('less', { w1: { ColorRGB_Red: 0.4 } }),
+  chase('half', ['red', 'less'], { fade: 0.3, hold: 0.2 }),
 );
-const STILL = ['scene:low', 'scene:red', 'scene:sea', 'chase:whole', 'chase:partly'] as const;
+const STILL = ['scene:low', 'scene:red', 'scene:sea', 'chase:whole', 'chase:partly', 'chase:half'] as const;
 const PIXELLED = ['unit:w1', 'unit:w2'] as const;
 const ALL = ['unit:w1', 'unit:w2', 'unit:lamp', 'unit:spot', 'unit:bar', 'unit:par', 'unit:over'] as const;
 
@@ -223,6 +225,7 @@ describe('a layer is left out', () => {
     assert.deepEqual(rest('scene:red', 'chase:whole', 'scene:sea'), ['whole , rest 1,2', 'whole , rest 2', nothing]);
     // A chase whose steps touch different slots takes no place for sure; a head that is turned is not covered by colour.
     assert.deepEqual(rest('scene:red', 'chase:partly'), [nothing, nothing]);
+    assert.deepEqual(rest('scene:red', 'chase:half'), [nothing, nothing]);
     assert.deepEqual(rest('scene:low', 'scene:red'), [nothing, nothing]);
   });
   test('not while a chase still fades to its first step', () => {
