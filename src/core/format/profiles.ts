@@ -29,13 +29,14 @@ export function writeProfiles(profiles: readonly ProfileRecord[]): Uint8Array {
   return zipSync({ 'manifest.json': json(manifest), 'profiles.json': json(list) }, { mtime: FIXED_TIME, level: 6 });
 }
 
+const WHAT = 'a .kitepro file that Amber Kite exported';
+
 /** Reads what it can: a faulty profile is left out and named, the others are kept. */
 export function readProfiles(file: Uint8Array): ProfilesReading {
   const { faults, say } = collector();
-  const what = 'a .kitepro file that Amber Kite exported';
   const members = unpackZip(file, say, {
     ...LIMITS,
-    what,
+    what: WHAT,
     want: (name) => (name === 'manifest.json' || name === 'profiles.json' ? Infinity : 'refuse'),
     rule: 'a file of profiles has only manifest.json and profiles.json',
   });
@@ -43,19 +44,37 @@ export function readProfiles(file: Uint8Array): ProfilesReading {
   if (!members) return nothing;
   const parse = (name: string): unknown => {
     const bytes = members.get(name);
-    if (!bytes) return void say('MEMBER_MISSING', name, 'is not in the file', null, `Choose ${what}.`);
+    if (!bytes) return void say('MEMBER_MISSING', name, 'is not in the file', null, `Choose ${WHAT}.`);
     try {
       return JSON.parse(strFromU8(bytes)) as unknown;
     } catch (error) {
-      say('NOT_JSON', name, `not JSON: ${(error as Error).message.slice(0, 120)}`, bytes.length, `Choose ${what}.`);
+      say('NOT_JSON', name, `not JSON: ${(error as Error).message.slice(0, 120)}`, bytes.length, `Choose ${WHAT}.`);
     }
   };
-  const manifest = parse('manifest.json') as
-    { format?: unknown; version?: unknown; records?: unknown } | null | undefined;
+  const version = versionOf(parse('manifest.json'), { faults, say });
+  const list = version === null ? undefined : parse('profiles.json');
+  if (!Array.isArray(list) || list.length > MOST_PROFILES) {
+    if (list !== undefined)
+      say(
+        'NOT_A_LIST',
+        'profiles.json',
+        `must be a list of at most ${MOST_PROFILES} profiles`,
+        typeof list,
+        `Choose ${WHAT}.`,
+      );
+    return nothing;
+  }
+  const profiles = eachProfile(list, version!, { faults, say });
+  return { profiles, faults: faults.slice(0, 50), notKept: [] };
+}
+
+/** Of which version the records of a file are; null, with a fault, where it cannot be read here. */
+function versionOf(read: unknown, { faults, say }: ReturnType<typeof collector>): number | null {
+  const manifest = read as { format?: unknown; version?: unknown; records?: unknown } | null | undefined;
   if (manifest?.format !== PROFILES_FORMAT) {
     if (manifest !== undefined)
-      say('NOT_PROFILES', 'manifest.json.format', 'is no file of profiles', manifest?.format, `Choose ${what}.`);
-    return nothing;
+      say('NOT_PROFILES', 'manifest.json.format', 'is no file of profiles', manifest?.format, `Choose ${WHAT}.`);
+    return null;
   }
   if (manifest.version !== PROFILES_VERSION) {
     say(
@@ -65,26 +84,22 @@ export function readProfiles(file: Uint8Array): ProfilesReading {
       manifest.version,
       'Open it with a newer Amber Kite.',
     );
-    return nothing;
+    return null;
   }
   // Files from before it stood there are of version 6.
   const records = manifest.records ?? 6;
   if (typeof records !== 'number' || !isKnownVersion(records)) {
     faults.push(versionFault('manifest.json.records', records));
-    return nothing;
+    return null;
   }
-  const list = parse('profiles.json');
-  if (!Array.isArray(list) || list.length > MOST_PROFILES) {
-    if (list !== undefined)
-      say(
-        'NOT_A_LIST',
-        'profiles.json',
-        `must be a list of at most ${MOST_PROFILES} profiles`,
-        typeof list,
-        `Choose ${what}.`,
-      );
-    return nothing;
-  }
+  return records;
+}
+
+function eachProfile(
+  list: readonly unknown[],
+  records: number,
+  { faults, say }: ReturnType<typeof collector>,
+): ProfileRecord[] {
   const profiles: ProfileRecord[] = [];
   for (const [i, item] of list.entries()) {
     const parsed = parseRecord(upgraded(item, records), `profiles.json.${i}`);
@@ -100,7 +115,7 @@ export function readProfiles(file: Uint8Array): ProfilesReading {
       else profiles.push(parsed.record);
     }
   }
-  return { profiles, faults: faults.slice(0, 50), notKept: [] };
+  return profiles;
 }
 
 /** True when two profiles say the same, whatever their ids and revisions are. */

@@ -2,7 +2,7 @@ import { documentOf, recordsOf, type Document } from '../../document/change.ts';
 import type { Id } from '../../ids.ts';
 import { patchOf } from '../../patch/of-document.ts';
 import type { MappedString } from '../../protocol/network.ts';
-import { make, type AnyRecord } from '../../records/index.ts';
+import { make, type AnyRecord, type ProfileRecord, type UnitRecord } from '../../records/index.ts';
 import { ipv4Schema } from '../../records/output.ts';
 import { propSchema } from '../../records/prop.ts';
 import { packPlaces } from '../../plot/places.ts';
@@ -22,12 +22,18 @@ interface StringContext {
  * another one of ours, and the wire keeps the device's.
  */
 export function stringRecords(document: Document, string: MappedString, context: StringContext): AnyRecord[] {
-  const [width, depth, height] = string.sizeM;
-  const count = string.cells.length;
-  const profile = make('profile', {
+  const profile = profileOf(string, context);
+  const strings = [...string.strings].sort((a, b) => a.first - b.first);
+  const moved = strings.length > 0 ? firstFree(document, strings) - Math.min(...strings.map((s) => s.universe)) : 0;
+  const unit = unitOf({ ...string, strings }, profile, moved, context);
+  return [profile, unit, ...(unit.patch ? waysTo(profile, unit, moved, context) : [])];
+}
+
+const profileOf = ({ name, sizeM: [width, depth, height], cells }: MappedString, context: StringContext) =>
+  make('profile', {
     id: context.newId('profile'),
     maker: 'Mapped string',
-    model: string.name,
+    model: name,
     fixtureKind: 'strip',
     channels: [
       { key: 'red', name: 'Red', attribute: 'ColorAdd_R' },
@@ -37,54 +43,52 @@ export function stringRecords(document: Document, string: MappedString, context:
     modes: [
       {
         key: 'rgb',
-        name: `${count} cells RGB`,
-        slots: [{ cells: count, slots: [{ channel: 'red' }, { channel: 'green' }, { channel: 'blue' }] }],
+        name: `${cells.length} cells RGB`,
+        slots: [{ cells: cells.length, slots: [{ channel: 'red' }, { channel: 'green' }, { channel: 'blue' }] }],
       },
     ],
     physical: { widthMm: width * 1000, depthMm: depth * 1000, heightMm: height * 1000 },
     flow: true,
   });
-  const strings = [...string.strings].sort((a, b) => a.first - b.first);
+
+/** Its universes are `moved` from those the device says. */
+function unitOf(
+  { name, sizeM: [width, depth, height], cells, strings }: MappedString,
+  profile: ProfileRecord,
+  moved: number,
+  context: StringContext,
+): UnitRecord {
   const first = strings[0];
-  const moved = first ? firstFree(document, strings) - Math.min(...strings.map((s) => s.universe)) : 0;
-  const draft = make('unit', {
+  return make('unit', {
     id: context.newId('unit'),
     number: context.number,
-    name: string.name,
+    name,
     profileId: profile.id,
     mode: 'rgb',
     patch: first ? { universe: first.universe + moved, address: first.address } : null,
-    cellPlaces: packPlaces(string.cells.map(([x, y, z]) => [(x - 0.5) * width, (y - 0.5) * depth, z * height])),
+    cellPlaces: packPlaces(cells.map(([x, y, z]) => [(x - 0.5) * width, (y - 0.5) * depth, z * height])),
     prop: propSchema.parse({
-      shape: { shape: 'given', count },
+      shape: { shape: 'given', count: cells.length },
       strings: strings.map((s, i) => ({
         cells: s.count,
         start: i === 0 ? null : { universe: s.universe - first!.universe, address: s.address },
       })),
     }),
   });
+}
+
+/** An output to the device and its routes; none where it is not known by an address of its own. */
+function waysTo(profile: ProfileRecord, unit: UnitRecord, moved: number, context: StringContext): AnyRecord[] {
   const host = context.address.slice(0, context.address.lastIndexOf(':'));
-  if (!first || !ipv4Schema.safeParse(host).success) return [profile, draft];
-  const output = make('output', {
-    id: context.newId('output'),
-    name: string.name,
-    protocol: 'sacn',
-    destinations: [host],
-  });
-  const universes = new Set(
-    patchOf(documentOf([profile, draft]))
-      .get(draft.id)!
-      .spans.map((s) => s.universe),
-  );
+  if (!ipv4Schema.safeParse(host).success) return [];
+  const { newId } = context;
+  const output = make('output', { id: newId('output'), name: unit.name, protocol: 'sacn', destinations: [host] });
+  const { spans } = patchOf(documentOf([profile, unit])).get(unit.id)!;
+  const universes = new Set(spans.map((s) => s.universe));
   const routes = [...universes].map((universe) =>
-    make('route', {
-      id: context.newId('route'),
-      universe,
-      outputId: output.id,
-      wireUniverse: universe - moved,
-    }),
+    make('route', { id: newId('route'), universe, outputId: output.id, wireUniverse: universe - moved }),
   );
-  return [profile, draft, output, ...routes];
+  return [output, ...routes];
 }
 
 /** Where the lowest of its universes goes: as the device says where that is free, else behind all that are used. */
