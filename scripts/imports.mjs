@@ -47,6 +47,7 @@ const CORE_ROOMS = [
   'prop',
   'patch',
   'plot',
+  'room',
   'palette',
   'ready',
   'signal',

@@ -56,14 +56,25 @@ export const EMITTER_COLOURS: Readonly<Record<string, LinearRgb>> = {
 };
 const FILTERS: Readonly<Record<string, 0 | 1 | 2>> = { ColorSub_C: 0, ColorSub_M: 1, ColorSub_Y: 2 };
 
-/** Prepares reading of one unit. A unit without an address reads as dark. */
-export function makeReader(document: Document, unit: UnitRecord): UnitReader {
-  const layout = layoutOfUnit(document, unit);
+/** A channel of a unit with where its bytes are. */
+export interface LocatedChannel {
+  readonly laid: LaidChannel;
+  readonly source: Source;
+}
+
+/** The channels of a unit that have a place in a universe; none without an address. */
+export function locatedChannels(document: Document, unit: UnitRecord): LocatedChannel[] {
   const { spans } = patchedUnit(document, unit);
-  const located = layout.channels.flatMap((laid) => {
+  return layoutOfUnit(document, unit).channels.flatMap((laid) => {
     const source = locate(laid, spans);
     return source ? [{ laid, source }] : [];
   });
+}
+
+/** Prepares reading of one unit. A unit without an address reads as dark. */
+export function makeReader(document: Document, unit: UnitRecord): UnitReader {
+  const layout = layoutOfUnit(document, unit);
+  const located = locatedChannels(document, unit);
   const own = (cell: number) => located.filter(({ laid }) => laid.cell === cell);
   const whole = own(0);
   const readCell = (parts: typeof located): CellReader => {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import Step from '$lib/components/Step.svelte';
   import GridEdit from '$lib/components/plot/GridEdit.svelte';
+  import type RoomView from '$lib/components/plot/room/Room.svelte';
   import Plot from '$lib/components/plot/Plot.svelte';
   import PlotBar from '$lib/components/plot/PlotBar.svelte';
   import PlotDetails from '$lib/components/plot/PlotDetails.svelte';
@@ -11,16 +12,24 @@
   const app = getApp();
   const desk = new PlotDesk(app);
   let plot = $state<Plot>();
+  let room = $state<RoomView>();
   $effect(() => app.show(() => desk.shown.map((u) => u.id)));
 </script>
 
 <Step title="Plot" detailsTitle="">
   {#snippet tools()}
-    {#if !desk.grid}<PlotBar {desk} {plot} />{/if}
+    {#if !desk.grid}<PlotBar {desk} plot={desk.inRoom ? room : plot} />{/if}
   {/snippet}
   <div class="panes">
     {#if desk.grid}
       {#key desk.grid}<GridEdit unitId={desk.grid} close={() => (desk.grid = null)} />{/key}
+    {:else if desk.inRoom}
+      {#await import('$lib/components/plot/room/Room.svelte')}
+        <p class="quiet wait">The room is being fetched ...</p>
+      {:then { default: Room }}<Room bind:this={room} {desk} />
+      {:catch}
+        <p class="wait" role="alert">The room could not be fetched. Load the page again; the papers go on.</p>
+      {/await}
     {:else}
       <Plot bind:this={plot} {desk} />
     {/if}
@@ -38,6 +47,9 @@
     display: flex;
     flex: 1;
     min-height: 0;
+  }
+  .wait {
+    margin: auto;
   }
   .side {
     display: flex;

@@ -89,17 +89,6 @@
     return { min: at(a), max: at(b) };
   }
 
-  /** Universes of desks that are silent are ours again. */
-  const heard = $derived(app.live.network.inputs.filter((i) => i.sources.length > 0).map((i) => i.universe));
-  function framesSeen(): ReadonlyMap<number, Uint8Array> {
-    if (desk.seen === 'sent') return app.live.frames;
-    const frames = new Map(app.live.frames);
-    for (const universe of heard) {
-      const slots = app.live.received.get(universe);
-      if (slots) frames.set(universe, slots);
-    }
-    return frames;
-  }
   const drawnAreas = $derived(
     desk.side === 'plan' && desk.set.areas
       ? app.rig.areas.flatMap((area) =>
@@ -123,7 +112,7 @@
     size,
     ratio: ratio(),
     inks,
-    frames: framesSeen(),
+    frames: desk.framesSeen(),
     marked,
     pointer,
   });
@@ -167,7 +156,7 @@
       desk.faults,
       inks,
       desk.seen,
-      heard,
+      desk.heard,
       desk.set,
       app.selection.ids,
       app.hand.values,

@@ -1,15 +1,19 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { SIDES, type PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import { PAPERS, type PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import Lasso from '@lucide/svelte/icons/lasso';
   import MousePointer2 from '@lucide/svelte/icons/mouse-pointer-2';
   import Waypoints from '@lucide/svelte/icons/waypoints';
   import Button from '../Button.svelte';
   import Tabs from '../Tabs.svelte';
   import ChooseMenu from './ChooseMenu.svelte';
-  import type Plot from './Plot.svelte';
 
-  let { desk, plot }: { desk: PlotDesk; plot: Plot | undefined } = $props();
+  /** What the papers and the room have in common. */
+  interface Shown {
+    fit(): void;
+    fitSelection(): void;
+  }
+  let { desk, plot }: { desk: PlotDesk; plot: Shown | undefined } = $props();
   const app = getApp();
   const TOOLS = [
     ['select', 'Select', MousePointer2],
@@ -17,19 +21,22 @@
   ] as const;
 </script>
 
-<Tabs label="Side" tabs={SIDES} value={desk.side} choose={(side) => desk.look(side)} />
+<Tabs label="Side" tabs={PAPERS} value={desk.inRoom ? 'room' : desk.side} choose={(paper) => desk.look(paper)} />
 <div class="buttons">
-  {#each TOOLS as [tool, text, Icon] (tool)}
-    <Button pressed={desk.tool === tool} onclick={() => desk.use(tool)}
-      ><Icon size={16} aria-hidden="true" /> {text}</Button
-    >
-  {/each}
+  {#if !desk.inRoom}
+    {#each TOOLS as [tool, text, Icon] (tool)}
+      <Button pressed={desk.tool === tool} onclick={() => desk.use(tool)}
+        ><Icon size={16} aria-hidden="true" /> {text}</Button
+      >
+    {/each}
+  {/if}
   <ChooseMenu {desk} />
-  <Button
-    pressed={desk.set.wiring}
-    title="Draws the order of cells of what is selected"
-    onclick={() => desk.change({ wiring: !desk.set.wiring })}><Waypoints size={16} aria-hidden="true" /> Wiring</Button
-  >
+  {#if !desk.inRoom}<Button
+      pressed={desk.set.wiring}
+      title="Draws the order of cells of what is selected"
+      onclick={() => desk.change({ wiring: !desk.set.wiring })}
+      ><Waypoints size={16} aria-hidden="true" /> Wiring</Button
+    >{/if}
 </div>
 <div class="buttons">
   <Button onclick={() => plot?.fit()} title="Key 0">Show all</Button>

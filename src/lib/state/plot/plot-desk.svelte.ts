@@ -29,6 +29,9 @@ export const SIDES: readonly (readonly [PlotSide, string])[] = [
   ['front', 'Front'],
   ['side', 'Side'],
 ];
+/** What the plot can be looked at as: its papers, and the room in three dimensions. */
+export type PaperKey = PlotSide | 'room';
+export const PAPERS: readonly (readonly [PaperKey, string])[] = [...SIDES, ['room', 'Room']];
 /** What a press on the paper does. */
 export type PlotTool = 'select' | 'lasso' | 'area' | 'outline' | 'pattern' | 'path' | 'scale' | 'place';
 export type DetailsTab = 'unit' | 'prop' | 'arrange' | 'areas' | 'pictures' | 'layers';
@@ -39,6 +42,8 @@ export const GRID_STEPS = [0, 0.05, 0.1, 0.25, 0.5, 1] as const;
 interface Kept {
   /** The paper last looked at, by show. */
   readonly sides: Readonly<Record<string, PlotSide>>;
+  /** Shows whose room is looked at instead of a paper. */
+  readonly inRoom: readonly string[];
   readonly labels: readonly Label[];
   readonly hidden: readonly FixtureKind[];
   readonly locked: readonly FixtureKind[];
@@ -54,6 +59,7 @@ interface Kept {
 const KEPT = 'amber-plot';
 const FRESH: Kept = {
   sides: {},
+  inRoom: [],
   labels: ['number'],
   hidden: [],
   locked: [],
@@ -161,10 +167,34 @@ export class PlotDesk {
     const { show } = this.#app.rig;
     return (show && this.#kept.sides[show.id]) ?? show?.firstPaper ?? 'plan';
   }
-  look(side: PlotSide): void {
+  /** The room in three dimensions instead of a paper. */
+  get inRoom(): boolean {
     const { show } = this.#app.rig;
-    if (show) this.change({ sides: { ...this.#kept.sides, [show.id]: side } });
+    return show !== undefined && this.#kept.inRoom.includes(show.id);
+  }
+  look(paper: PaperKey): void {
+    const { show } = this.#app.rig;
     this.corners = [];
+    if (!show) return;
+    const others = this.#kept.inRoom.filter((id) => id !== show.id);
+    if (paper === 'room') this.change({ inRoom: [...others, show.id] });
+    else this.change({ inRoom: others, sides: { ...this.#kept.sides, [show.id]: paper } });
+  }
+
+  /** Universes of desks that are silent are ours again. */
+  readonly heard = $derived.by(() =>
+    this.#app.live.network.inputs.filter((i) => i.sources.length > 0).map((i) => i.universe),
+  );
+  /** Slots by universe as they are to be seen: what we send, or what another desk sends us where it does. */
+  framesSeen(): ReadonlyMap<number, Uint8Array> {
+    const { live } = this.#app;
+    if (this.seen === 'sent') return live.frames;
+    const frames = new Map(live.frames);
+    for (const universe of this.heard) {
+      const slots = live.received.get(universe);
+      if (slots) frames.set(universe, slots);
+    }
+    return frames;
   }
   toggle<K extends 'labels' | 'hidden' | 'locked'>(list: K, value: Kept[K][number]): void {
     const now = this.#kept[list] as readonly unknown[];

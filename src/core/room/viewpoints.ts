@@ -1,0 +1,66 @@
+import type { Place3 } from '../plot/paper.ts';
+import type { RoomBox } from './box.ts';
+
+/** From where one looks, and at what, metres. */
+export interface Viewpoint {
+  readonly eye: Place3;
+  readonly target: Place3;
+}
+
+export const VIEWPOINTS = ['audience', 'front', 'side', 'above', 'booth'] as const;
+export type ViewpointKey = (typeof VIEWPOINTS)[number];
+
+/** Half of the angle that is seen from top to bottom, radians. */
+export const HALF_SIGHT = (25 * Math.PI) / 180;
+/** How high the eyes of somebody who stands are, metres. */
+const EYES_M = 1.7;
+
+/**
+ * The ready viewpoints of a room: from among the audience, straight from the front, from stage left, from above, and from
+ * the booth at the back of the hall. From far enough away that the room is in sight.
+ */
+export function viewpointOf(key: ViewpointKey, { widthM, depthM, heightM }: RoomBox, aspect = 1.6): Viewpoint {
+  const middle = { x: 0, y: 0, z: heightM * 0.4 };
+  const away = (across: number, up: number): number =>
+    Math.max(up / 2 / Math.tan(HALF_SIGHT), across / 2 / Math.tan(HALF_SIGHT) / aspect) * 1.1;
+  switch (key) {
+    case 'audience':
+      return {
+        eye: { x: widthM * 0.12, y: -depthM / 2 - away(widthM, heightM) * 0.55, z: Math.max(EYES_M, heightM * 0.55) },
+        target: middle,
+      };
+    case 'front':
+      return {
+        eye: { x: 0, y: -depthM / 2 - away(widthM, heightM), z: heightM / 2 },
+        target: { x: 0, y: 0, z: heightM / 2 },
+      };
+    case 'side':
+      return {
+        eye: { x: widthM / 2 + away(depthM, heightM), y: 0, z: heightM / 2 },
+        target: { x: 0, y: 0, z: heightM / 2 },
+      };
+    case 'above':
+      // A hair to the front, so that up-stage is at the top.
+      return { eye: { x: 0, y: -0.01, z: heightM + away(widthM, depthM) }, target: { x: 0, y: 0, z: 0 } };
+    case 'booth':
+      return { eye: { x: 0, y: -depthM / 2 + 0.6, z: EYES_M }, target: { x: 0, y: depthM / 2, z: heightM * 0.4 } };
+  }
+}
+
+/** The same way of looking, from so far away that all the points are in sight; null for none. */
+export function looking(from: Viewpoint, points: readonly Place3[], aspect = 1.6): Viewpoint | null {
+  if (points.length === 0) return null;
+  const low = { x: Infinity, y: Infinity, z: Infinity };
+  const high = { x: -Infinity, y: -Infinity, z: -Infinity };
+  for (const point of points)
+    for (const axis of ['x', 'y', 'z'] as const) {
+      low[axis] = Math.min(low[axis], point[axis]);
+      high[axis] = Math.max(high[axis], point[axis]);
+    }
+  const target = { x: (low.x + high.x) / 2, y: (low.y + high.y) / 2, z: (low.z + high.z) / 2 };
+  const radius = Math.max(1, Math.hypot(high.x - low.x, high.y - low.y, high.z - low.z) / 2);
+  const back = { x: from.eye.x - from.target.x, y: from.eye.y - from.target.y, z: from.eye.z - from.target.z };
+  const now = Math.hypot(back.x, back.y, back.z) || 1;
+  const far = radius / Math.sin(HALF_SIGHT) / Math.min(1, aspect) / now;
+  return { target, eye: { x: target.x + back.x * far, y: target.y + back.y * far, z: target.z + back.z * far } };
+}

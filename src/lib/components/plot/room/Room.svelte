@@ -1,0 +1,307 @@
+<script lang="ts">
+  import { onMount, untrack } from 'svelte';
+  import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
+  import type { ReadBody } from '$core/plot/cell-colours.ts';
+  import { makeBeams } from '$core/room/beams.ts';
+  import { looking, VIEWPOINTS, viewpointOf, type Viewpoint, type ViewpointKey } from '$core/room/viewpoints.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import Button from '../../Button.svelte';
+  import Slider from '../../Slider.svelte';
+  import { Quality } from './quality.ts';
+  import { RoomScene, type Seeing } from './scene.ts';
+  import { keepSeeing, readSeeing } from './seeing.ts';
+
+  let { desk }: { desk: PlotDesk } = $props();
+  const app = getApp();
+  const NO_ROOM = { name: 'Room', widthM: 12, depthM: 8, heightM: 4 };
+  const WORDS: Readonly<Record<ViewpointKey, string>> = {
+    audience: 'Audience',
+    front: 'Front',
+    side: 'Side',
+    above: 'Above',
+    booth: 'Booth',
+  };
+  let wrap = $state<HTMLElement>();
+  let canvas = $state<HTMLCanvasElement>();
+  let scene: RoomScene | null = $state.raw(null);
+  /** Why there is no picture; null while there is one. */
+  let trouble = $state<string | null>(null);
+  let scale = $state(1);
+  let seeing = $state.raw<Seeing>(readSeeing());
+  let size = { width: 0, height: 0 };
+  let orbit: OrbitControls | null = null;
+  const quality = new Quality();
+
+  const room = $derived(app.rig.show?.room ?? NO_ROOM);
+  const read = $derived(
+    desk.bodies.map((stored): ReadBody => {
+      const body = desk.trialBody(stored.unit.id) ?? stored;
+      return { body, reader: app.rig.readers.get(body.unit.id) };
+    }),
+  );
+
+  let due = false;
+  /** Whether frames have come since the last picture. */
+  let lit = true;
+  let drawnAt = 0;
+  let litAt = 0;
+  function draw(light = false): void {
+    lit ||= light;
+    if (due) return;
+    due = true;
+    requestAnimationFrame((now) => {
+      due = false;
+      if (!scene || trouble) return;
+      if (lit) {
+        scene.light(desk.framesSeen(), litAt === 0 ? 0 : Math.min(1, (now - litAt) / 1000));
+        litAt = now;
+        lit = false;
+      }
+      scene.draw();
+      // Only pictures that follow one another tell how fast it is.
+      const took = now - drawnAt;
+      drawnAt = now;
+      if (took < 400 && quality.took(took)) resize();
+    });
+  }
+
+  function resize(): void {
+    if (!scene || size.width === 0) return;
+    scale = quality.scale;
+    scene.resize(size.width, size.height, (window.devicePixelRatio || 1) * scale);
+    draw();
+  }
+
+  function lookFrom({ eye, target }: Viewpoint): void {
+    if (!scene || !orbit) return;
+    scene.lookFrom({ eye, target });
+    orbit.target.set(target.x, target.y, target.z);
+    orbit.update();
+    draw();
+  }
+  function here(): Viewpoint {
+    const { x, y, z } = scene!.camera.position;
+    const { x: tx, y: ty, z: tz } = orbit!.target;
+    return { eye: { x, y, z }, target: { x: tx, y: ty, z: tz } };
+  }
+  const aspect = (): number => size.width / Math.max(1, size.height);
+  export function fit(): void {
+    lookFrom(viewpointOf('audience', room, aspect()));
+  }
+  export function fitSelection(): void {
+    if (!scene) return;
+    const next = looking(
+      here(),
+      desk.chosen.map((b) => b.unit.position),
+      aspect(),
+    );
+    if (next) lookFrom(next);
+  }
+
+  onMount(() => {
+    try {
+      scene = new RoomScene(canvas!);
+    } catch {
+      trouble = 'This browser has no WebGL, which the room is drawn with. The papers go on without it.';
+      return;
+    }
+    const made = scene;
+    orbit = new OrbitControls(made.camera, canvas);
+    orbit.addEventListener('change', () => draw());
+    const lost = (event: Event): void => {
+      event.preventDefault();
+      trouble = 'The picture of the room was lost and comes back by itself.';
+    };
+    const back = (): void => {
+      trouble = null;
+      draw(true);
+    };
+    canvas!.addEventListener('webglcontextlost', lost);
+    canvas!.addEventListener('webglcontextrestored', back);
+    const observer = new ResizeObserver(([entry]) => {
+      const first = size.width === 0;
+      size = { width: entry!.contentRect.width, height: entry!.contentRect.height };
+      resize();
+      if (first && size.width > 0) fit();
+    });
+    observer.observe(wrap!);
+    const stop = app.live.onFrame(() => draw(true));
+    return () => {
+      stop();
+      observer.disconnect();
+      orbit?.dispose();
+      made.dispose();
+    };
+  });
+  $effect(() => {
+    scene?.setRoom(room, app.rig.show?.firstPaper !== 'front');
+    draw();
+  });
+  $effect(() => {
+    if (!scene) return;
+    scene.setUnits(
+      read,
+      makeBeams(
+        app.live.document,
+        read.map(({ body, reader }) => ({ ...body, reader })),
+      ),
+    );
+    untrack(() => draw(true));
+  });
+  $effect(() => {
+    const ids = new Set(app.acting as readonly string[]);
+    scene?.select(read.filter(({ body }) => ids.has(body.unit.id)));
+    draw();
+  });
+  $effect(() => {
+    scene?.see(seeing);
+    draw();
+  });
+  $effect(() => {
+    void [desk.seen, desk.heard];
+    draw(true);
+  });
+  function see(part: Partial<Seeing>): void {
+    seeing = { ...seeing, ...part };
+    keepSeeing(seeing);
+  }
+
+  let pressed: { x: number; y: number } | null = null;
+  const local = (event: PointerEvent): { x: number; y: number } => {
+    const box = canvas!.getBoundingClientRect();
+    return { x: event.clientX - box.left, y: event.clientY - box.top };
+  };
+  /** A press that does not move chooses what it is on. */
+  function up(event: PointerEvent): void {
+    const at = local(event);
+    const still = pressed && Math.hypot(at.x - pressed.x, at.y - pressed.y) < 5;
+    pressed = null;
+    if (!still || !scene || event.button !== 0) return;
+    const id = scene.unitAt((at.x / size.width) * 2 - 1, 1 - (at.y / size.height) * 2);
+    const more = event.shiftKey || event.ctrlKey || event.metaKey || app.selection.several;
+    if (id && more) app.selection.toggle(id);
+    else if (id) app.selection.set([id]);
+    else if (!more) app.selection.clear();
+  }
+  const TURN = 0.08;
+  function key(event: KeyboardEvent): void {
+    if (!scene || !orbit) return;
+    const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+    if (step && event.shiftKey) slide(step[0]!, step[1]!);
+    else if (step) turn(step[0]! * TURN, step[1]! * TURN);
+    else if (event.key === '+' || event.key === '=') nearer(0.85);
+    else if (event.key === '-') nearer(1 / 0.85);
+    else if (event.key === '0') fit();
+    else if (event.key === '.') fitSelection();
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+  function turn(around: number, over: number): void {
+    const { eye, target } = here();
+    const [dx, dy, dz] = [eye.x - target.x, eye.y - target.y, eye.z - target.z];
+    const far = Math.hypot(dx, dy, dz);
+    const yaw = Math.atan2(dy, dx) + around;
+    const pitch = Math.min(1.55, Math.max(-1.55, Math.asin(dz / far) + over));
+    lookFrom({
+      target,
+      eye: {
+        x: target.x + far * Math.cos(pitch) * Math.cos(yaw),
+        y: target.y + far * Math.cos(pitch) * Math.sin(yaw),
+        z: target.z + far * Math.sin(pitch),
+      },
+    });
+  }
+  function slide(across: number, up_: number): void {
+    const { eye, target } = here();
+    const step = Math.hypot(eye.x - target.x, eye.y - target.y, eye.z - target.z) * 0.06;
+    const yaw = Math.atan2(eye.y - target.y, eye.x - target.x);
+    const by = { x: -Math.sin(yaw) * across * step, y: Math.cos(yaw) * across * step, z: up_ * step };
+    const moved = (p: Viewpoint['eye']) => ({ x: p.x + by.x, y: p.y + by.y, z: p.z + by.z });
+    lookFrom({ eye: moved(eye), target: moved(target) });
+  }
+  function nearer(by: number): void {
+    const { eye, target } = here();
+    const at = (axis: 'x' | 'y' | 'z'): number => target[axis] + (eye[axis] - target[axis]) * by;
+    lookFrom({ target, eye: { x: at('x'), y: at('y'), z: at('z') } });
+  }
+</script>
+
+<div class="room" bind:this={wrap}>
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+  <div
+    class="sight"
+    tabindex="0"
+    role="application"
+    aria-label="Room with {app.rig.units.length} units, {app.selection.ids
+      .length} selected. Arrow keys turn the view, with Shift they slide it, plus and minus bring it nearer. Choose units in the list beside."
+    data-scale={scale}
+    onpointerdown={(e) => (pressed = local(e))}
+    onpointerup={up}
+    onkeydown={key}
+  >
+    <canvas bind:this={canvas}></canvas>
+  </div>
+  {#if trouble}<p class="trouble" role="alert">{trouble}</p>{/if}
+  <div class="from" role="group" aria-label="Look from">
+    {#each VIEWPOINTS as from (from)}
+      <Button kind="bare" onclick={() => lookFrom(viewpointOf(from, room, aspect()))}>{WORDS[from]}</Button>
+    {/each}
+  </div>
+  <div class="seeing">
+    <Slider label="Ambient" value={seeing.ambient} change={(ambient) => see({ ambient })} />
+    <Slider label="Exposure" value={seeing.exposure} change={(exposure) => see({ exposure })} />
+    <Slider label="Haze" value={seeing.haze} change={(haze) => see({ haze })} />
+    {#if scale < 1}<p class="quiet">Drawn coarser ({Math.round(scale * 100)} %) to keep up.</p>{/if}
+  </div>
+</div>
+
+<style>
+  .room {
+    position: relative;
+    flex: 1;
+    min-width: 0;
+    min-height: 0;
+    background: #05070b;
+    overflow: hidden;
+  }
+  .sight,
+  canvas {
+    position: absolute;
+    inset: 0;
+    width: 100%;
+    height: 100%;
+    touch-action: none;
+    outline-offset: -2px;
+  }
+  .trouble {
+    position: absolute;
+    inset: 0;
+    display: grid;
+    place-content: center;
+    text-align: center;
+    padding: 20px;
+    color: #f3e28a;
+    background: #05070b;
+  }
+  .from {
+    position: absolute;
+    left: 8px;
+    top: 8px;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px;
+    background: #10151ecc;
+    border-radius: 6px;
+  }
+  .seeing {
+    position: absolute;
+    left: 8px;
+    bottom: 8px;
+    width: 190px;
+    padding: 6px 10px;
+    background: #10151ecc;
+    border-radius: 6px;
+  }
+</style>

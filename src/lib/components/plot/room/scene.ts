@@ -1,0 +1,389 @@
+import {
+  AdditiveBlending,
+  BoxGeometry,
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  EdgesGeometry,
+  Group,
+  InstancedBufferAttribute,
+  InstancedBufferGeometry,
+  InstancedMesh,
+  LineBasicMaterial,
+  LineSegments,
+  Matrix4,
+  Mesh,
+  MeshBasicMaterial,
+  PerspectiveCamera,
+  PlaneGeometry,
+  Points,
+  Quaternion,
+  Raycaster,
+  Scene,
+  ShaderMaterial,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
+  BackSide,
+  DynamicDrawUsage,
+  type IUniform,
+} from 'three';
+import type { UnitId } from '$core/ids.ts';
+import type { Frames } from '$core/patch/readout.ts';
+import { makeBatch, readColours, type DotBatch, type ReadBody } from '$core/plot/cell-colours.ts';
+import { unitSize } from '$core/plot/dots.ts';
+import type { Place3 } from '$core/plot/paper.ts';
+import { rotationOf } from '$core/plot/rotation.ts';
+import { readBeams, type BeamSet } from '$core/room/beams.ts';
+import type { RoomBox } from '$core/room/box.ts';
+import { makePools, readPools, type PoolSet } from '$core/room/pools.ts';
+import { HALF_SIGHT, type Viewpoint } from '$core/room/viewpoints.ts';
+import { BEAM_FRAGMENT, BEAM_VERTEX, DOT_FRAGMENT, DOT_VERTEX, POOL_FRAGMENT, POOL_VERTEX } from './shaders.ts';
+
+/** What a person sets for this browser: how bright the room is without light, exposure and haze, 0-1 each. */
+export interface Seeing {
+  readonly ambient: number;
+  readonly exposure: number;
+  readonly haze: number;
+}
+
+const SIDES_OF_A_BEAM = 20;
+const LENS_M = 0.06;
+const DOT_M = 0.05;
+/** A lamp of a 25 degree beam lights a floor five metres away well. */
+const POOL_LIGHT = 0.7;
+/** Faces of a body by how much of the ambient light they get: +x -x +y -y +z -z. */
+const SHADES = [0.75, 0.75, 0.6, 0.85, 1, 0.45];
+const SELECTED = 0xffb347;
+
+/** The room drawn: surfaces and bodies in ambient light, and over them light that is sent. Knows nothing of channels. */
+export class RoomScene {
+  readonly camera = new PerspectiveCamera((HALF_SIGHT * 2 * 180) / Math.PI, 1.6, 0.1, 2000);
+  readonly #renderer: WebGLRenderer;
+  readonly #scene = new Scene();
+  readonly #surfaces = new Group();
+  readonly #uniforms: Record<'haze' | 'exposure' | 'ambient' | 'perMetre' | 'least' | 'dotM', IUniform<number>> = {
+    haze: { value: 0.5 },
+    exposure: { value: 1 },
+    ambient: { value: 0.2 },
+    perMetre: { value: 1000 },
+    least: { value: 2 },
+    dotM: { value: DOT_M },
+  };
+  #room: RoomBox = { widthM: 12, depthM: 8, heightM: 4 };
+  #walls: MeshBasicMaterial | null = null;
+  #ids: readonly UnitId[] = [];
+  #bodies: InstancedMesh | null = null;
+  #marks: LineSegments | null = null;
+  #beams: { set: BeamSet; mesh: Mesh; light: InstancedBufferAttribute; parts: InstancedBufferAttribute[] } | null =
+    null;
+  #pools: { set: PoolSet; mesh: Mesh; parts: InstancedBufferAttribute[] } | null = null;
+  #dots: { batch: DotBatch; points: Points; light: BufferAttribute } | null = null;
+
+  /** Throws where the browser has no WebGL. */
+  constructor(canvas: HTMLCanvasElement) {
+    this.#renderer = new WebGLRenderer({ canvas, antialias: false, powerPreference: 'high-performance' });
+    this.#renderer.setClearColor(0x05070b);
+    this.camera.up.set(0, 0, 1);
+    this.#scene.add(this.#surfaces);
+  }
+
+  resize(width: number, height: number, ratio: number): void {
+    this.#renderer.setPixelRatio(ratio);
+    this.#renderer.setSize(width, height, false);
+    this.camera.aspect = width / Math.max(1, height);
+    this.camera.updateProjectionMatrix();
+    this.#uniforms.perMetre.value = (height * ratio) / 2 / Math.tan(HALF_SIGHT);
+    this.#uniforms.least.value = Math.max(1.5, 2 * ratio);
+  }
+
+  see({ ambient, exposure, haze }: Seeing): void {
+    this.#uniforms.ambient.value = ambient;
+    this.#uniforms.exposure.value = 2 ** ((exposure - 0.5) * 6);
+    this.#uniforms.haze.value = haze * 0.9;
+    this.#shade();
+  }
+
+  lookFrom({ eye, target }: Viewpoint): void {
+    this.camera.position.set(eye.x, eye.y, eye.z);
+    this.camera.lookAt(target.x, target.y, target.z);
+  }
+
+  /** Floor, and walls and ceiling seen from inside where it is `closed`. */
+  setRoom(room: RoomBox, closed: boolean): void {
+    this.#room = room;
+    empty(this.#surfaces);
+    const { widthM, depthM, heightM } = room;
+    if (closed) {
+      this.#walls = new MeshBasicMaterial({ vertexColors: true, side: BackSide });
+      const walls = new Mesh(
+        shaded(new BoxGeometry(widthM, depthM, heightM), [0.8, 0.8, 0.9, 0.7, 0.5, 1]),
+        this.#walls,
+      );
+      walls.position.z = heightM / 2;
+      this.#surfaces.add(walls);
+    } else {
+      this.#walls = new MeshBasicMaterial();
+      this.#surfaces.add(new Mesh(new PlaneGeometry(widthM, depthM), this.#walls));
+    }
+    this.#surfaces.add(metres(room));
+    this.#shade();
+  }
+
+  #shade(): void {
+    const ambient = this.#uniforms.ambient.value;
+    this.#walls?.color.copy(new Color(0x3a4150).multiplyScalar(0.04 + ambient * 1.1));
+    if (this.#bodies)
+      (this.#bodies.material as MeshBasicMaterial).color.copy(new Color(0x6d7789).multiplyScalar(0.12 + ambient));
+  }
+
+  /** Bodies, beams and dots of all units that are shown. */
+  setUnits(read: readonly ReadBody[], beams: BeamSet): void {
+    this.#setBodies(read);
+    this.#setBeams(beams);
+    this.#setDots(read);
+  }
+
+  #setBodies(read: readonly ReadBody[]): void {
+    drop(this.#bodies);
+    this.#ids = read.map(({ body }) => body.unit.id);
+    const material = new MeshBasicMaterial({ vertexColors: true });
+    this.#bodies = new InstancedMesh(shaded(new BoxGeometry(1, 1, 1), SHADES), material, read.length);
+    read.forEach(({ body }, i) => this.#bodies!.setMatrixAt(i, matrixOf(body)));
+    this.#bodies.computeBoundingSphere();
+    this.#scene.add(this.#bodies);
+    this.#shade();
+  }
+
+  /** Marks what is chosen. */
+  select(read: readonly ReadBody[]): void {
+    drop(this.#marks);
+    this.#marks = null;
+    if (read.length === 0) return;
+    const edges = new EdgesGeometry(new BoxGeometry(1, 1, 1)).getAttribute('position');
+    const places = new Float32Array(read.length * edges.count * 3);
+    const at = new Vector3();
+    read.forEach(({ body }, n) => {
+      const matrix = matrixOf(body, 0.06);
+      for (let i = 0; i < edges.count; i++)
+        at.fromBufferAttribute(edges, i)
+          .applyMatrix4(matrix)
+          .toArray(places, (n * edges.count + i) * 3);
+    });
+    const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(places, 3));
+    this.#marks = new LineSegments(geometry, new LineBasicMaterial({ color: SELECTED, depthTest: false }));
+    this.#scene.add(this.#marks);
+  }
+
+  #setBeams(set: BeamSet): void {
+    drop(this.#beams?.mesh);
+    drop(this.#pools?.mesh);
+    const light = moving(new Float32Array(set.count * 3), 3);
+    const [from, way] = [moving(set.origin, 3), moving(set.direction, 3)];
+    const shape = moving(new Float32Array(set.count * 4), 4);
+    const cone = coneGeometry();
+    const geometry = new InstancedBufferGeometry();
+    geometry.setAttribute('position', cone.getAttribute('position'));
+    geometry.setIndex(cone.getIndex());
+    geometry.setAttribute('beamFrom', from);
+    geometry.setAttribute('beamAlong', way);
+    geometry.setAttribute('beamLight', light);
+    geometry.setAttribute('beamShape', shape);
+    const mesh = new Mesh(geometry, this.#light(BEAM_VERTEX, BEAM_FRAGMENT));
+    mesh.frustumCulled = false;
+    mesh.renderOrder = 2;
+    this.#beams = { set, mesh, light, parts: [from, way, light, shape] };
+
+    const pools = makePools(set);
+    const quad = new InstancedBufferGeometry();
+    const plane = new PlaneGeometry(2, 2);
+    quad.setAttribute('position', plane.getAttribute('position'));
+    quad.setIndex(plane.getIndex());
+    const parts = [
+      moving(pools.at, 3),
+      moving(pools.across, 3),
+      moving(pools.up, 3),
+      ...[3, 3, 3, 2].map((size) => moving(new Float32Array(pools.most * size), size)),
+    ];
+    ['poolAt', 'poolAcross', 'poolUp', 'beamFrom', 'beamAlong', 'beamLight', 'beamTan'].forEach((name, i) =>
+      quad.setAttribute(name, parts[i]!),
+    );
+    const lit = new Mesh(quad, this.#light(POOL_VERTEX, POOL_FRAGMENT));
+    lit.frustumCulled = false;
+    lit.renderOrder = 1;
+    this.#pools = { set: pools, mesh: lit, parts };
+    this.#scene.add(lit, mesh);
+  }
+
+  #light(vertexShader: string, fragmentShader: string): ShaderMaterial {
+    return new ShaderMaterial({
+      vertexShader,
+      fragmentShader,
+      uniforms: this.#uniforms,
+      transparent: true,
+      depthWrite: false,
+      blending: AdditiveBlending,
+      // A pool lies on its face.
+      polygonOffset: true,
+      polygonOffsetFactor: -1,
+      polygonOffsetUnits: -4,
+    });
+  }
+
+  #setDots(read: readonly ReadBody[]): void {
+    drop(this.#dots?.points);
+    const dotted = read.filter(({ body }) => body.dots.cells.length > 0);
+    const batch = makeBatch('plan', dotted);
+    const places = new Float32Array(batch.count * 3);
+    let at = 0;
+    for (const { body } of dotted) {
+      places.set(body.dots.xyz, at);
+      at += body.dots.xyz.length;
+    }
+    const light = new BufferAttribute(new Uint8Array(batch.colours.buffer), 4, true);
+    light.usage = DynamicDrawUsage;
+    const geometry = new BufferGeometry()
+      .setAttribute('position', new BufferAttribute(places, 3))
+      .setAttribute('dotLight', light);
+    const material = new ShaderMaterial({
+      vertexShader: DOT_VERTEX,
+      fragmentShader: DOT_FRAGMENT,
+      uniforms: this.#uniforms,
+    });
+    const points = new Points(geometry, material);
+    points.frustumCulled = false;
+    this.#dots = { batch, points, light };
+    this.#scene.add(points);
+  }
+
+  /** Light as it is sent now; `passedS` seconds after the last time. */
+  light(frames: Frames, passedS: number): void {
+    if (this.#dots) {
+      readColours(this.#dots.batch, frames);
+      this.#dots.light.needsUpdate = true;
+    }
+    const beams = this.#beams;
+    if (!beams) return;
+    readBeams(beams.set, frames, this.#room, passedS);
+    const { set, light, parts } = beams;
+    const shape = parts[3]!.array as Float32Array;
+    for (let i = 0; i < set.count; i++) {
+      for (let c = 0; c < 3; c++) light.array[i * 3 + c] = set.colour[i * 3 + c]! * set.share[i]!;
+      shape[i * 4] = Math.tan(set.halfBeam[i]!);
+      shape[i * 4 + 1] = Math.tan(set.halfField[i]!);
+      shape[i * 4 + 2] = set.lengthM[i]!;
+      shape[i * 4 + 3] = LENS_M;
+    }
+    for (const part of parts) part.needsUpdate = true;
+    this.#lightPools(set);
+  }
+
+  #lightPools(beams: BeamSet): void {
+    const { set, mesh, parts } = this.#pools!;
+    readPools(set, beams, this.#room);
+    const [, , , from, way, light, tan] = parts.map((part) => part.array as Float32Array);
+    for (let i = 0; i < set.count; i++) {
+      const beam = set.beam[i]!;
+      const strength = (POOL_LIGHT * beams.share[beam]!) / (1 - Math.cos(beams.halfBeam[beam]!));
+      for (let c = 0; c < 3; c++) {
+        from![i * 3 + c] = beams.origin[beam * 3 + c]!;
+        way![i * 3 + c] = beams.direction[beam * 3 + c]!;
+        light![i * 3 + c] = beams.colour[beam * 3 + c]! * strength;
+      }
+      tan![i * 2] = Math.tan(beams.halfBeam[beam]!);
+      tan![i * 2 + 1] = Math.tan(beams.halfField[beam]!);
+    }
+    for (const part of parts) part.needsUpdate = true;
+    (mesh.geometry as InstancedBufferGeometry).instanceCount = set.count;
+    mesh.visible = set.count > 0;
+  }
+
+  draw(): void {
+    this.#renderer.render(this.#scene, this.camera);
+  }
+
+  /** The unit at a point of the picture (-1 to 1 across and up); null for none. */
+  unitAt(across: number, up: number): UnitId | null {
+    if (!this.#bodies) return null;
+    const ray = new Raycaster();
+    ray.setFromCamera(new Vector2(across, up), this.camera);
+    const [hit] = ray.intersectObject(this.#bodies);
+    return hit?.instanceId === undefined ? null : (this.#ids[hit.instanceId] ?? null);
+  }
+
+  /** Where a place of the room is in the picture, 0-1 from the top left; null behind the eye. */
+  onPicture(place: Place3): { x: number; y: number } | null {
+    const at = new Vector3(place.x, place.y, place.z).project(this.camera);
+    return at.z > 1 ? null : { x: (at.x + 1) / 2, y: (1 - at.y) / 2 };
+  }
+
+  dispose(): void {
+    for (const part of [this.#bodies, this.#marks, this.#beams?.mesh, this.#pools?.mesh, this.#dots?.points])
+      drop(part);
+    empty(this.#surfaces);
+    this.#renderer.dispose();
+  }
+}
+
+/** A box of the unit's size, at its place and turned as it is. */
+function matrixOf({ unit, profile }: ReadBody['body'], moreM = 0): Matrix4 {
+  const { widthM, depthM, heightM } = unitSize(profile);
+  const r = rotationOf(unit.rotation);
+  const { x, y, z } = unit.position;
+  const turn = new Matrix4().set(r[0]!, r[1]!, r[2]!, 0, r[3]!, r[4]!, r[5]!, 0, r[6]!, r[7]!, r[8]!, 0, 0, 0, 0, 1);
+  return new Matrix4().compose(
+    new Vector3(x, y, z),
+    new Quaternion().setFromRotationMatrix(turn),
+    new Vector3(widthM + moreM, depthM + moreM, heightM + moreM),
+  );
+}
+
+const moving = (array: Float32Array, size: number): InstancedBufferAttribute => {
+  const attribute = new InstancedBufferAttribute(array, size);
+  attribute.usage = DynamicDrawUsage;
+  return attribute;
+};
+
+/** A box whose faces have their share of the ambient light. */
+function shaded(box: BoxGeometry, shares: readonly number[]): BoxGeometry {
+  const colours = new Float32Array(24 * 3);
+  for (let face = 0; face < 6; face++) colours.fill(shares[face]!, face * 12, face * 12 + 12);
+  box.setAttribute('color', new BufferAttribute(colours, 3));
+  return box;
+}
+
+/** A tube of radius 1 from z 0 to z 1, without ends; its outside is its front. */
+function coneGeometry(): BufferGeometry {
+  const places: number[] = [];
+  const index: number[] = [];
+  for (let i = 0; i <= SIDES_OF_A_BEAM; i++) {
+    const angle = (i / SIDES_OF_A_BEAM) * 2 * Math.PI;
+    places.push(Math.cos(angle), Math.sin(angle), 0, Math.cos(angle), Math.sin(angle), 1);
+    if (i < SIDES_OF_A_BEAM) index.push(i * 2, i * 2 + 1, i * 2 + 2, i * 2 + 1, i * 2 + 3, i * 2 + 2);
+  }
+  return new BufferGeometry()
+    .setAttribute('position', new BufferAttribute(new Float32Array(places), 3))
+    .setIndex(index);
+}
+
+/** A line for every metre of the floor, or every ten where it is large. */
+function metres({ widthM, depthM }: RoomBox): LineSegments {
+  const step = Math.max(widthM, depthM) > 60 ? 10 : 1;
+  const places: number[] = [];
+  const [w, d] = [widthM / 2, depthM / 2];
+  for (let x = Math.ceil(-w / step) * step; x <= w; x += step) places.push(x, -d, 0.004, x, d, 0.004);
+  for (let y = Math.ceil(-d / step) * step; y <= d; y += step) places.push(-w, y, 0.004, w, y, 0.004);
+  const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(new Float32Array(places), 3));
+  return new LineSegments(geometry, new LineBasicMaterial({ color: 0x2a3242, transparent: true, opacity: 0.5 }));
+}
+
+function drop(part: Mesh | Points | LineSegments | null | undefined): void {
+  if (!part) return;
+  part.removeFromParent();
+  part.geometry.dispose();
+  for (const material of [part.material].flat()) material.dispose();
+}
+
+function empty(group: Group): void {
+  for (const part of [...group.children]) drop(part as Mesh);
+}

@@ -1,0 +1,90 @@
+/** Shaders of light in the room. Light is linear; it is exposed and encoded to sRGB at the end of each. */
+const EXPOSED = `
+vec3 exposed(vec3 light, float exposure) {
+  vec3 seen = 1.0 - exp(-light * exposure);
+  return mix(seen * 12.92, 1.055 * pow(seen, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, seen));
+}`;
+
+/** One beam an instance: an open cone from the lens to where it ends, seen by the haze in it. */
+export const BEAM_VERTEX = `
+attribute vec3 beamFrom; attribute vec3 beamAlong; attribute vec3 beamLight;
+/* tangents of half the beam and half the field, length in metres, size of the lens in metres */
+attribute vec4 beamShape;
+varying vec3 vLight; varying vec3 vNormal; varying vec3 vEye; varying float vAt; varying float vWide;
+void main() {
+  vec3 axis = normalize(beamAlong);
+  vec3 side = normalize(abs(axis.z) < 0.9 ? cross(axis, vec3(0.0, 0.0, 1.0)) : cross(axis, vec3(1.0, 0.0, 0.0)));
+  vec3 up = cross(side, axis);
+  vec3 out_ = side * position.x + up * position.y;
+  float at = position.z * beamShape.z;
+  float wide = beamShape.w + at * beamShape.y;
+  vec3 place = beamFrom + axis * at + out_ * wide;
+  vNormal = normalize(out_ - axis * beamShape.y);
+  vEye = cameraPosition - place;
+  vLight = beamLight;
+  vAt = at;
+  vWide = wide;
+  gl_Position = projectionMatrix * viewMatrix * vec4(place, 1.0);
+}`;
+export const BEAM_FRAGMENT = `
+precision highp float;
+uniform float haze; uniform float exposure;
+varying vec3 vLight; varying vec3 vNormal; varying vec3 vEye; varying float vAt; varying float vWide;
+${EXPOSED}
+void main() {
+  /* A look through the middle meets more haze than one past the edge. */
+  float facing = abs(dot(normalize(vNormal), normalize(vEye)));
+  float thick = facing * facing;
+  float lit = thick * haze / (0.25 + vWide * 2.2) * exp(-vAt * 0.06);
+  gl_FragColor = vec4(exposed(vLight * lit, exposure), 1.0);
+}`;
+
+/** One pool an instance: a piece of a face of the room, lit by one beam. */
+export const POOL_VERTEX = `
+attribute vec3 poolAt; attribute vec3 poolAcross; attribute vec3 poolUp;
+attribute vec3 beamFrom; attribute vec3 beamAlong; attribute vec3 beamLight; attribute vec2 beamTan;
+varying vec3 vPlace; varying vec3 vFrom; varying vec3 vAlong; varying vec3 vLight; varying vec2 vTan; varying vec3 vNormal;
+void main() {
+  vPlace = poolAt + poolAcross * position.x + poolUp * position.y;
+  vNormal = normalize(cross(poolAcross, poolUp));
+  vFrom = beamFrom;
+  vAlong = beamAlong;
+  vLight = beamLight;
+  vTan = beamTan;
+  gl_Position = projectionMatrix * viewMatrix * vec4(vPlace, 1.0);
+}`;
+export const POOL_FRAGMENT = `
+precision highp float;
+uniform float exposure;
+varying vec3 vPlace; varying vec3 vFrom; varying vec3 vAlong; varying vec3 vLight; varying vec2 vTan; varying vec3 vNormal;
+${EXPOSED}
+void main() {
+  vec3 way = vPlace - vFrom;
+  float ahead = dot(way, vAlong);
+  if (ahead <= 0.01) discard;
+  float off = length(way - vAlong * ahead) / ahead;
+  float edge = 1.0 - smoothstep(vTan.x * 0.82, vTan.y * 1.12, off);
+  if (edge <= 0.0) discard;
+  float incidence = abs(dot(normalize(way), vNormal));
+  gl_FragColor = vec4(exposed(vLight * edge * incidence / (dot(way, way) + 0.05), exposure), 1.0);
+}`;
+
+/** Cells as round points that shine by themselves, as large as they are far. */
+export const DOT_VERTEX = `
+attribute vec4 dotLight;
+uniform float perMetre; uniform float least; uniform float dotM; uniform float ambient;
+varying vec3 vLight;
+void main() {
+  vec4 seen = viewMatrix * vec4(position, 1.0);
+  gl_Position = projectionMatrix * seen;
+  gl_PointSize = clamp(dotM * perMetre / max(0.1, -seen.z), least, 64.0);
+  vLight = max(dotLight.rgb, vec3(0.06 + 0.1 * ambient));
+}`;
+export const DOT_FRAGMENT = `
+precision mediump float;
+varying vec3 vLight;
+void main() {
+  float off = length(gl_PointCoord * 2.0 - 1.0);
+  if (off > 1.0) discard;
+  gl_FragColor = vec4(vLight * (1.0 - 0.35 * off), 1.0);
+}`;
