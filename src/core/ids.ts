@@ -5,6 +5,7 @@ export const RECORD_KINDS = [
   'show',
   'profile',
   'area',
+  'thing',
   'unit',
   'part',
   'group',
@@ -32,6 +33,7 @@ export type LitId = UnitId | PartId;
 export type PictureId = Id<'picture'>;
 export type BackdropId = Id<'backdrop'>;
 export type AreaId = Id<'area'>;
+export type ThingId = Id<'thing'>;
 export type GroupId = Id<'group'>;
 export type LineId = Id<'line'>;
 export type OutputId = Id<'output'>;

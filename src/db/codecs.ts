@@ -48,6 +48,7 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
   },
   backdrop: laid('backdrop', t.backdrop),
   area: laid('area', t.area),
+  thing: laid('thing', t.thing),
   group: laid('group', t.group, {
     field: 'unitIds',
     table: t.groupMember,

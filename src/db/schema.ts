@@ -99,6 +99,16 @@ export const area = pgTable(
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
 
+export const thing = pgTable(
+  'thing',
+  {
+    ...record(),
+    ...numbered(),
+    ...rest(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
 export const group = pgTable(
   'unit_group',
   {

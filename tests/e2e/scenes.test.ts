@@ -76,7 +76,7 @@ describe('straight away', () => {
     const stored = await until('stored', () => record('effect', 'Lamps twinkle'));
     assert.ok(stored.kind === 'effect');
     assert.deepEqual([...stored.on].sort(), ['unit:exitwall', 'unit:festoon', 'unit:hire', 'unit:snack']);
-    assert.equal((await live()).handEffects.length, 0);
+    await until('it left the hand', async () => (await live()).handEffects.length === 0);
   });
 });
 

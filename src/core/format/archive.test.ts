@@ -100,6 +100,18 @@ describe('an archive of version 6', () => {
   });
 });
 
+describe('an archive of version 7', () => {
+  const reading = readArchive(readFileSync('tests/samples/show-version-7.kite'));
+  test('knew no things: units hang on none, rooms have walls, and the rest is the same', () => {
+    assert.deepEqual(reading.faults, []);
+    assert.ok(reading.records.every((r) => r.kind !== 'unit' || r.hungOn === null));
+    assert.ok(reading.records.every((r) => r.kind !== 'show' || r.room.walls));
+    const back = readArchive(writeArchive(reading.records, reading.blobs));
+    assert.deepEqual([back.faults, back.version], [[], ARCHIVE_VERSION]);
+    assert.deepEqual(back.records, reading.records);
+  });
+});
+
 describe('files in an archive', () => {
   const { records: all, blobs } = readArchive(readFileSync('tests/samples/show-version-6.kite'));
   const whole = unzipSync(writeArchive(all, blobs));
@@ -263,7 +275,7 @@ describe('hostile archives', () => {
     for (const odd of ['null', '[]', '5', '"x"']) assert.ok(codes(withMembers({ 'manifest.json': odd })).length > 0);
   });
   test('records of the wrong kind, twice, unknown or not a list', () => {
-    assert.deepEqual(codes(withMembers({ 'records/thing.json': '[]' })), ['UNKNOWN_KIND']);
+    assert.deepEqual(codes(withMembers({ 'records/gizmo.json': '[]' })), ['UNKNOWN_KIND']);
     assert.deepEqual(codes(withMembers({ 'records/group.json': '{}' })), ['NOT_A_LIST']);
     const [unit] = member('records/unit.json');
     assert.deepEqual(codes(withMembers({ 'records/group.json': [unit] })), ['WRONG_KIND']);

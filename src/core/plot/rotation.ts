@@ -60,6 +60,17 @@ export function product(first: Rotation, second: Rotation): Rotation {
   return into;
 }
 
+/** The rotation that takes another back. */
+export const transposed = (r: Rotation): Rotation =>
+  Float64Array.of(r[0]!, r[3]!, r[6]!, r[1]!, r[4]!, r[7]!, r[2]!, r[5]!, r[8]!);
+
+/** What a rotation makes of a place. */
+export const applied = (r: Rotation, { x, y, z }: Place3): Place3 => ({
+  x: r[0]! * x + r[1]! * y + r[2]! * z,
+  y: r[3]! * x + r[4]! * y + r[5]! * z,
+  z: r[6]! * x + r[7]! * y + r[8]! * z,
+});
+
 /** A unit's turns when it is turned on by `deg` about an axis of the room (right-handed). */
 export function turnedAbout(turns: Place3, axis: Axis, deg: number): Place3 {
   const others = (['x', 'y', 'z'] as const).filter((one) => one !== axis);
@@ -96,10 +107,6 @@ export function turnOnPaper(side: PlotSide, turns: Place3): number {
 
 /** A point of a unit's own frame in the room. */
 export function inRoom(unit: Pick<UnitRecord, 'position' | 'rotation'>, own: Place3): Place3 {
-  const r = rotationOf(unit.rotation);
-  return {
-    x: unit.position.x + r[0]! * own.x + r[1]! * own.y + r[2]! * own.z,
-    y: unit.position.y + r[3]! * own.x + r[4]! * own.y + r[5]! * own.z,
-    z: unit.position.z + r[6]! * own.x + r[7]! * own.y + r[8]! * own.z,
-  };
+  const at = applied(rotationOf(unit.rotation), own);
+  return { x: unit.position.x + at.x, y: unit.position.y + at.y, z: unit.position.z + at.z };
 }

@@ -17,6 +17,7 @@ export type { ProfileRecord } from './profile.ts';
 export type { RouteRecord } from './route.ts';
 export type { SceneRecord } from './scene.ts';
 export type { ShowRecord } from './show.ts';
+export type { ThingRecord } from './thing.ts';
 export type { UnitRecord } from './unit.ts';
 export { blobsOf, describe, KINDS, ownerOf, referencesOf, type AnyRecord, type RecordOf } from './kinds.ts';
 

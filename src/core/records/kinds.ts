@@ -16,6 +16,7 @@ import { profileSchema, type ProfileRecord } from './profile.ts';
 import { routeSchema, type RouteRecord } from './route.ts';
 import { sceneSchema, type SceneRecord, type UnitValues } from './scene.ts';
 import { showSchema, type ShowRecord } from './show.ts';
+import { thingSchema, type ThingRecord } from './thing.ts';
 import { unitSchema, type UnitRecord } from './unit.ts';
 import { isPaletteValue } from './value.ts';
 
@@ -23,6 +24,7 @@ export interface RecordOf {
   show: ShowRecord;
   profile: ProfileRecord;
   area: AreaRecord;
+  thing: ThingRecord;
   unit: UnitRecord;
   part: PartRecord;
   group: GroupRecord;
@@ -129,12 +131,23 @@ export const KINDS = {
     madeOf: 'both',
     silent: ['name', 'tag', 'locked'],
   },
+  thing: {
+    schema: thingSchema,
+    words: ['thing', 'things'],
+    references: none,
+    blobs: noBlobs,
+    owner: alone,
+    lists: {},
+    madeOf: 'nothing',
+    silent: [],
+  },
   unit: {
     schema: unitSchema,
     words: ['unit', 'units'],
-    *references({ profileId, areaId, relation }) {
+    *references({ profileId, areaId, hungOn, relation }) {
       yield ['profileId', profileId];
       if (areaId) yield ['areaId', areaId];
+      if (hungOn) yield ['hungOn', hungOn];
       if (relation && 'twinOf' in relation) yield ['relation.twinOf', relation.twinOf];
       else if (relation) yield ['relation.after', relation.after];
     },
@@ -142,7 +155,7 @@ export const KINDS = {
     owner: ({ profileId }) => profileId,
     lists: {},
     madeOf: 'both',
-    silent: ['name', 'tag', 'walk', 'expectedEnd', 'locked', 'rdmUid', 'notes'],
+    silent: ['name', 'tag', 'walk', 'expectedEnd', 'locked', 'rdmUid', 'hungOn', 'notes'],
   },
   part: {
     schema: partSchema,

@@ -88,7 +88,9 @@ export const showSchema = z.strictObject({
       widthM: z.number().min(1).max(2000),
       depthM: z.number().min(1).max(2000),
       heightM: z.number().min(1).max(200),
+      /** Whether it has walls and a ceiling that light falls on; a display stands in the open. */
+      walls: z.boolean().default(true),
     })
-    .default({ name: 'Room', widthM: 12, depthM: 8, heightM: 4 }),
+    .default({ name: 'Room', widthM: 12, depthM: 8, heightM: 4, walls: true }),
 });
 export type ShowRecord = z.infer<typeof showSchema>;

@@ -11,7 +11,7 @@ import {
 import { headDirection } from '../plot/beam.ts';
 import { unitSize } from '../plot/dots.ts';
 import type { Place3 } from '../plot/paper.ts';
-import { rotationOf, type Rotation } from '../plot/rotation.ts';
+import { applied, rotationOf, type Rotation } from '../plot/rotation.ts';
 import { physicalOf } from '../profile/layout.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import type { FixtureKind } from '../records/profile.ts';
@@ -205,12 +205,12 @@ function readFront(set: BeamSet, unit: BeamUnit, frames: Frames, room: RoomBox):
   const { reader, first, count, rotation, widthM } = unit;
   readAngles(set, unit, frames);
   const cells = reader.cells.length;
-  const front = turnedBy(rotation, 0, 1, 0);
+  const front = applied(rotation, { x: 0, y: 1, z: 0 });
   for (let i = 0; i < count; i++) {
     const [from, to] = [Math.floor((i * cells) / count), Math.floor(((i + 1) * cells) / count)];
     meanLight(reader, from, to, frames);
     const across = ((i + 0.5) / count - 0.5) * widthM;
-    const own = turnedBy(rotation, count > 1 ? across : 0, 0, 0);
+    const own = applied(rotation, { x: count > 1 ? across : 0, y: 0, z: 0 });
     const { x, y, z } = unit.unit.position;
     lay(set, first + i, { x: x + own.x, y: y + own.y, z: z + own.z }, front, room);
   }
@@ -231,15 +231,9 @@ function readFan(set: BeamSet, unit: BeamUnit, place: number, frames: Frames, ro
     const [side, up] = [Math.sin(lean) * Math.cos(angle), Math.sin(lean) * Math.sin(angle)];
     set.halfBeam[first + i] = (FAN_BEAM_DEG / 2) * RAD;
     set.halfField[first + i] = (FAN_BEAM_DEG / 2) * RAD * FIELD_BY_BEAM;
-    lay(set, first + i, unit.unit.position, turnedBy(rotation, side, Math.cos(lean), up), room);
+    lay(set, first + i, unit.unit.position, applied(rotation, { x: side, y: Math.cos(lean), z: up }), room);
   }
 }
-
-const turnedBy = (r: Rotation, x: number, y: number, z: number): Place3 => ({
-  x: r[0]! * x + r[1]! * y + r[2]! * z,
-  y: r[3]! * x + r[4]! * y + r[5]! * z,
-  z: r[6]! * x + r[7]! * y + r[8]! * z,
-});
 
 /** Light of the cells from `from` up to `to` on average, in `light`. */
 function meanLight(reader: UnitReader, from: number, to: number, frames: Frames): void {

@@ -87,7 +87,8 @@ export function readPools(pools: PoolSet, beams: BeamSet, room: RoomBox): void {
       pools.across.fill(0, i * 3, i * 3 + 3);
       pools.up.fill(0, i * 3, i * 3 + 3);
       pools.across[i * 3 + b] = (highB - lowB) / 2;
-      pools.up[i * 3 + c] = (highC - lowC) / 2;
+      // Across and up turn about the way the face looks, into the room.
+      pools.up[i * 3 + c] = (looks * (highC - lowC)) / 2;
       pools.beam[i] = beam;
     }
   }

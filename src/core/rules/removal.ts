@@ -120,13 +120,14 @@ const WITHOUT: { readonly [K in RecordKind]: Without<RecordOf[K]> } = {
   route: asItIs,
   picture: asItIs,
   backdrop: asItIs,
+  thing: asItIs,
   area: (record, gone) => (orNull(record.parentId, gone) === record.parentId ? record : { ...record, parentId: null }),
   unit(record, gone, document) {
-    const areaId = orNull(record.areaId, gone);
+    const [areaId, hungOn] = [orNull(record.areaId, gone), orNull(record.hungOn, gone)];
     if (!record.relation || !gone.has(relatedTo(record.relation)))
-      return areaId === record.areaId ? record : { ...record, areaId };
+      return areaId === record.areaId && hungOn === record.hungOn ? record : { ...record, areaId, hungOn };
     const patch = placeOf(patchOf(document).get(record.id)) as UnitRecord['patch'];
-    return { ...record, areaId, relation: null, patch };
+    return { ...record, areaId, hungOn, relation: null, patch };
   },
   group(record, gone, document) {
     const unitIds = listWithout(record.unitIds, gone);

@@ -6,6 +6,7 @@ import type { StandinAddresses } from '../../addresses.ts';
 import { colour, effects, palettes } from './copperline-effects.ts';
 import { belongings, places, TAGS } from './copperline-places.ts';
 import { ROWS } from './copperline-rig.ts';
+import { beamOf, things } from './copperline-things.ts';
 
 /** Copperline Rink in Fennick Weir: a roller-skating rink with a Friday disco skate. All of it is made up. */
 
@@ -286,6 +287,9 @@ function outputs(addresses: StandinAddresses): AnyRecord[] {
   ];
 }
 
+/** Degrees that the washes lean out of the level. */
+const WASH_LEAN = 38;
+
 /** The whole demo show as records. */
 export function copperlineRink(profiles: readonly AnyRecord[], addresses: StandinAddresses): AnyRecord[] {
   return [
@@ -298,6 +302,7 @@ export function copperlineRink(profiles: readonly AnyRecord[], addresses: Standi
       room: { name: 'Rink hall', widthM: 24, depthM: 14, heightM: 5.2 },
     }),
     ...profiles.filter((p) => ROWS.some((row) => p.id === `profile:${row.profile}`)),
+    ...things(),
     ...ROWS.map((row, i) =>
       make('unit', {
         id: id(row.slug),
@@ -307,8 +312,13 @@ export function copperlineRink(profiles: readonly AnyRecord[], addresses: Standi
         mode: row.mode,
         patch: { universe: row.at[0], address: row.at[1] },
         position: { x: row.x, y: row.y, z: row.z },
-        // What hangs from the beams stands on its head.
-        rotation: { x: 0, y: /^(spot|scan|wash|derby)/.test(row.slug) ? 180 : 0, z: row.turn ?? 0 },
+        // What hangs from the beams stands on its head; washes lean down to the floor.
+        rotation: {
+          x: row.slug.startsWith('wash') ? WASH_LEAN : 0,
+          y: /^(spot|scan|wash|derby)/.test(row.slug) ? 180 : 0,
+          z: row.turn ?? 0,
+        },
+        hungOn: beamOf(row.slug),
         gel: row.gel ?? null,
         ...belongings(row.slug),
       }),

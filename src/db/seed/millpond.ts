@@ -9,6 +9,7 @@ import { propSchema } from '../../core/records/prop.ts';
 import type { UnitValues } from '../../core/records/scene.ts';
 import type { StandinAddresses } from '../../addresses.ts';
 import { PATH, PROPS } from './millpond-rig.ts';
+import { things } from './millpond-things.ts';
 import { drawPng } from './png.ts';
 
 /** Millpond Lantern Walk in Fennick Weir: a winter lantern trail around a watermill. All of it is made up. */
@@ -312,10 +313,11 @@ export function millpondWalk(profiles: readonly AnyRecord[], addresses: StandinA
       name: 'Millpond Lantern Walk',
       notes: 'A winter trail around the mill. From sunset to 22:00 in December.',
       tempoBpm: 96,
-      room: { name: 'Mill meadow', widthM: GROUND.widthM, depthM: GROUND.depthM, heightM: 12 },
+      room: { name: 'Mill meadow', widthM: GROUND.widthM, depthM: GROUND.depthM, heightM: 12, walls: false },
     }),
     ...used,
     ...AREAS,
+    ...things(POND),
     ...rig,
     ...PARTS,
     make('group', { id: 'group:kites', number: 1, name: 'Kites', unitIds: slugs('kite') }),

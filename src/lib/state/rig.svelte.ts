@@ -94,6 +94,7 @@ export class Rig {
     return found;
   });
   readonly areas = $derived.by(() => recordsOf(this.#live.document, 'area').sort(byNumber));
+  readonly things = $derived.by(() => recordsOf(this.#live.document, 'thing').sort(byNumber));
   readonly backdrops = $derived.by(() =>
     recordsOf(this.#live.document, 'backdrop').sort((a, b) => a.name.localeCompare(b.name)),
   );

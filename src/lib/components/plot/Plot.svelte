@@ -182,6 +182,7 @@
       guides: desk.guides,
       backdrops: desk.backdrops.map((record) => ({ record, ...images.of(record.pictureId) })),
       areas: drawnAreas,
+      things: desk.things.map((thing) => ({ thing, chosen: desk.tab === 'things' && desk.thing === thing.id })),
     });
   });
   onMount(() => {

@@ -8,6 +8,7 @@
   import LayersPanel from './details/LayersPanel.svelte';
   import PicturesPanel from './details/PicturesPanel.svelte';
   import PropPanel from './details/PropPanel.svelte';
+  import ThingsPanel from './details/ThingsPanel.svelte';
 
   let { desk }: { desk: PlotDesk } = $props();
   const app = getApp();
@@ -16,6 +17,7 @@
     ['prop', 'Prop'],
     ['arrange', 'Arrange'],
     ['areas', 'Areas'],
+    ['things', 'Things'],
     ['pictures', 'Pictures'],
     ['layers', 'Paper'],
   ]);
@@ -28,11 +30,11 @@
 {:else if desk.tab === 'prop'}<PropPanel {desk} />
 {:else if desk.tab === 'arrange'}<ArrangePanel {desk} />
 {:else if desk.tab === 'areas'}<AreasPanel {desk} />
+{:else if desk.tab === 'things'}<ThingsPanel {desk} />
 {:else if desk.tab === 'pictures'}<PicturesPanel {desk} />
 {:else}<LayersPanel {desk} />{/if}
 
 <style>
-  /* Six tabs stand in one row of the details. */
   .tabs :global([role='tab']) {
     padding-inline: 5px;
   }

@@ -10,6 +10,7 @@ import type { App } from '$lib/state/app.svelte.ts';
 import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
 import { addPlotGuide, patternSpots, placeSpots, placeUnits } from '$lib/state/plot/plot-edits.ts';
 import { areaBox, areaCorner, areaMove, smallestAt } from './drag-areas.ts';
+import { thingAt, thingMove } from './drag-things.ts';
 import { RULER_PX } from './paint-paper.ts';
 import { turnHandle } from './paint-units.ts';
 import { toPlan, toScreen, type Canvas, type View } from './view.ts';
@@ -159,7 +160,7 @@ function turning({ desk, view, size }: Ground): Drag {
   };
 }
 
-/** A unit, else (while their panels are open) an area or a picture. */
+/** A unit, else (while their panels are open) an area, a thing or a picture. */
 function onThing(ground: Ground, at: Point, event: PointerEvent): Drag | null {
   const { app, desk, view, size } = ground;
   const body = unitAt(ground, at);
@@ -176,6 +177,11 @@ function onThing(ground: Ground, at: Point, event: PointerEvent): Drag | null {
       desk.area = area.id;
       return area.locked ? null : areaMove(ground, area, at);
     }
+  }
+  const thing = desk.tab === 'things' ? thingAt(desk, place) : undefined;
+  if (thing) {
+    desk.thing = thing.id;
+    return thing.locked ? null : thingMove(ground, thing, at);
   }
   const backdrop = desk.tab === 'pictures' ? desk.backdrops.findLast((b) => onBackdrop(app, b, place)) : undefined;
   if (!backdrop) return null;

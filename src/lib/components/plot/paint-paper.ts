@@ -1,8 +1,9 @@
 import { toPaper, type Point } from '$core/plot/paper.ts';
 import { middleOf, type Corner } from '$core/polygon.ts';
 import { lengthNumber, LENGTH_UNIT, type Lengths } from '$core/plot/lengths.ts';
-import type { AreaRecord, BackdropRecord, ShowRecord } from '$core/records/index.ts';
+import type { AreaRecord, BackdropRecord, ShowRecord, ThingRecord } from '$core/records/index.ts';
 import type { PlotSide } from '$core/records/picture.ts';
+import { outlineOf } from '$core/room/outline.ts';
 import type { Tag } from '$core/records/show.ts';
 import { gridStep, toPlan, toScreen, type Canvas, type View } from './view.ts';
 
@@ -36,6 +37,7 @@ export interface Paper {
     readonly chosen: boolean;
     readonly level: number;
   }[];
+  readonly things: readonly { readonly thing: ThingRecord; readonly chosen: boolean }[];
 }
 
 export const TEXT_FONT = '12px "Atkinson Hyperlegible Next Variable", sans-serif';
@@ -49,6 +51,7 @@ export function paintPaper(g: CanvasRenderingContext2D, view: View, size: Canvas
   for (const { record, image, ratio } of paper.backdrops) paintBackdrop(g, view, size, record, image, ratio);
   if (paper.grid) paintGrid(g, view, size, inks);
   paintRoom(g, view, size, paper, inks);
+  for (const item of paper.things) paintThing(g, view, size, paper.side, item, inks);
   for (const item of paper.areas) paintArea(g, view, size, item, paper.show?.tags ?? [], inks);
   paintGuides(g, view, size, paper, inks);
   if (paper.rulers) paintRulers(g, view, size, paper.lengths, inks);
@@ -145,6 +148,35 @@ function paintArea(
   g.fillStyle = chosen ? inks.select : inks.text;
   const down = level < 1 ? `  ${Math.round(level * 100)} %` : '';
   g.fillText(`${area.number} ${area.name}${down}`, top.x + (top.x > middle.x ? -4 : 4), top.y + 14);
+}
+
+/** What stands in the room: its outline, with its name where there is room for it. */
+function paintThing(
+  g: CanvasRenderingContext2D,
+  view: View,
+  size: Canvas,
+  side: PlotSide,
+  { thing, chosen }: Paper['things'][number],
+  inks: Inks,
+): void {
+  const points = outlineOf(side, thing).map((p) => toScreen(view, size, p));
+  g.beginPath();
+  points.forEach((p, i) => (i === 0 ? g.moveTo(p.x, p.y) : g.lineTo(p.x, p.y)));
+  g.closePath();
+  g.globalAlpha = chosen ? 0.4 : 0.22;
+  g.fillStyle = thing.colour;
+  g.fill();
+  g.globalAlpha = chosen ? 1 : 0.55;
+  g.strokeStyle = chosen ? inks.select : thing.colour;
+  g.lineWidth = chosen ? 2 : 1;
+  g.stroke();
+  g.globalAlpha = 1;
+  if (!chosen) return;
+  const top = points.reduce((best, p) => (p.y < best.y ? p : best));
+  g.font = TEXT_FONT;
+  g.textAlign = 'left';
+  g.fillStyle = inks.select;
+  g.fillText(`${thing.number} ${thing.name}`, top.x + 4, top.y - 5);
 }
 
 /** A square to drag a corner by. */

@@ -1,4 +1,4 @@
-import type { AreaId, BackdropId, UnitId } from '$core/ids.ts';
+import type { AreaId, BackdropId, ThingId, UnitId } from '$core/ids.ts';
 import { align, distribute, mirror, rotate, type Edge } from '$core/plot/arrange.ts';
 import { bodyMiddle, bodyOf, type Body } from '$core/plot/body.ts';
 import { makeBatch, makeLenses, type DotBatch } from '$core/plot/cell-colours.ts';
@@ -13,7 +13,7 @@ import { PROP_FORMS } from '$core/prop/catalogue.ts';
 import type { Shape } from '$core/records/shape.ts';
 import { canBeProp } from '$core/prop/wiring.ts';
 import { cellCount } from '$core/prop/cells.ts';
-import { make, type ProfileRecord } from '$core/records/index.ts';
+import { make, type ProfileRecord, type ThingRecord } from '$core/records/index.ts';
 import { propSchema } from '$core/records/prop.ts';
 import type { FixtureKind } from '$core/records/profile.ts';
 import type { PlotSide } from '$core/records/picture.ts';
@@ -34,7 +34,7 @@ export type PaperKey = PlotSide | 'room';
 export const PAPERS: readonly (readonly [PaperKey, string])[] = [...SIDES, ['room', 'Room']];
 /** What a press on the paper does. */
 export type PlotTool = 'select' | 'lasso' | 'area' | 'outline' | 'pattern' | 'path' | 'scale' | 'place';
-export type DetailsTab = 'unit' | 'prop' | 'arrange' | 'areas' | 'pictures' | 'layers';
+export type DetailsTab = 'unit' | 'prop' | 'arrange' | 'areas' | 'things' | 'pictures' | 'layers';
 export const LABELS = ['number', 'name', 'address', 'level'] as const;
 export type Label = (typeof LABELS)[number];
 export const GRID_STEPS = [0, 0.05, 0.1, 0.25, 0.5, 1] as const;
@@ -102,6 +102,9 @@ export class PlotDesk {
   /** The prop whose drawn grid is open instead of the paper. */
   grid = $state<UnitId | null>(null);
   area = $state<AreaId | null>(null);
+  thing = $state<ThingId | null>(null);
+  /** A thing while it is dragged, with what hangs on it in `trial`. */
+  trialThing = $state.raw<ThingRecord | null>(null);
   backdrop = $state<BackdropId | null>(null);
   /** Corners given so far: of a lasso, an outline, a path, a scale. Metres on the paper. */
   corners = $state.raw<readonly Point[]>([]);
@@ -356,6 +359,10 @@ export class PlotDesk {
     this.#app.rig.backdrops
       .filter((b) => b.side === this.side)
       .map((b) => (this.trialBackdrop?.id === b.id ? this.trialBackdrop : b)),
+  );
+  /** What stands in the room, as it would be while something is tried. */
+  readonly things = $derived.by((): ThingRecord[] =>
+    this.#app.rig.things.map((thing) => (this.trialThing?.id === thing.id ? this.trialThing : thing)),
   );
   /** Guides of this paper: across (upright lines) and up. */
   readonly guides = $derived.by(() => {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount, untrack } from 'svelte';
   import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
+  import type { ThingId, UnitId } from '$core/ids.ts';
   import type { ReadBody } from '$core/plot/cell-colours.ts';
   import { makeBeams } from '$core/room/beams.ts';
   import { looking, VIEWPOINTS, viewpointOf, type Viewpoint, type ViewpointKey } from '$core/room/viewpoints.ts';
@@ -14,7 +15,7 @@
 
   let { desk }: { desk: PlotDesk } = $props();
   const app = getApp();
-  const NO_ROOM = { name: 'Room', widthM: 12, depthM: 8, heightM: 4 };
+  const NO_ROOM = { name: 'Room', widthM: 12, depthM: 8, heightM: 4, walls: true };
   const WORDS: Readonly<Record<ViewpointKey, string>> = {
     audience: 'Audience',
     front: 'Front',
@@ -135,7 +136,7 @@
     };
   });
   $effect(() => {
-    scene?.setRoom(room, app.rig.show?.firstPaper !== 'front');
+    scene?.setRoom(room, room.walls);
     draw();
   });
   $effect(() => {
@@ -148,6 +149,10 @@
       ),
     );
     untrack(() => draw(true));
+  });
+  $effect(() => {
+    scene?.setThings(desk.things);
+    draw();
   });
   $effect(() => {
     const ids = new Set(app.acting as readonly string[]);
@@ -178,10 +183,15 @@
     const still = pressed && Math.hypot(at.x - pressed.x, at.y - pressed.y) < 5;
     pressed = null;
     if (!still || !scene || event.button !== 0) return;
-    const id = scene.unitAt((at.x / size.width) * 2 - 1, 1 - (at.y / size.height) * 2);
+    const id = scene.at((at.x / size.width) * 2 - 1, 1 - (at.y / size.height) * 2);
+    if (id?.startsWith('thing:')) {
+      // What stands in the room is chosen while its panel is open; else it is only in the way.
+      if (desk.tab === 'things') desk.thing = id as ThingId;
+      return;
+    }
     const more = event.shiftKey || event.ctrlKey || event.metaKey || app.selection.several;
-    if (id && more) app.selection.toggle(id);
-    else if (id) app.selection.set([id]);
+    if (id && more) app.selection.toggle(id as UnitId);
+    else if (id) app.selection.set([id as UnitId]);
     else if (!more) app.selection.clear();
   }
   const TURN = 0.08;
@@ -249,12 +259,12 @@
       <Button kind="bare" onclick={() => lookFrom(viewpointOf(from, room, aspect()))}>{WORDS[from]}</Button>
     {/each}
   </div>
-  <div class="seeing">
+  <details class="seeing">
+    <summary>Light and haze{scale < 1 ? `, drawn at ${Math.round(scale * 100)} % to keep up` : ''}</summary>
     <Slider label="Ambient" value={seeing.ambient} change={(ambient) => see({ ambient })} />
     <Slider label="Exposure" value={seeing.exposure} change={(exposure) => see({ exposure })} />
     <Slider label="Haze" value={seeing.haze} change={(haze) => see({ haze })} />
-    {#if scale < 1}<p class="quiet">Drawn coarser ({Math.round(scale * 100)} %) to keep up.</p>{/if}
-  </div>
+  </details>
 </div>
 
 <style>
@@ -299,7 +309,7 @@
     position: absolute;
     left: 8px;
     bottom: 8px;
-    width: 190px;
+    min-width: 190px;
     padding: 6px 10px;
     background: #10151ecc;
     border-radius: 6px;

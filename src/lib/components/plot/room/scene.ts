@@ -4,6 +4,7 @@ import {
   BufferAttribute,
   BufferGeometry,
   Color,
+  CylinderGeometry,
   EdgesGeometry,
   Group,
   InstancedBufferAttribute,
@@ -23,12 +24,13 @@ import {
   ShaderMaterial,
   Vector2,
   Vector3,
+  Vector4,
   WebGLRenderer,
   BackSide,
   DynamicDrawUsage,
   type IUniform,
 } from 'three';
-import type { UnitId } from '$core/ids.ts';
+import type { ThingId, UnitId } from '$core/ids.ts';
 import type { Frames } from '$core/patch/readout.ts';
 import { makeBatch, readColours, type DotBatch, type ReadBody } from '$core/plot/cell-colours.ts';
 import { unitSize } from '$core/plot/dots.ts';
@@ -38,7 +40,19 @@ import { readBeams, type BeamSet } from '$core/room/beams.ts';
 import type { RoomBox } from '$core/room/box.ts';
 import { makePools, readPools, type PoolSet } from '$core/room/pools.ts';
 import { HALF_SIGHT, type Viewpoint } from '$core/room/viewpoints.ts';
-import { BEAM_FRAGMENT, BEAM_VERTEX, DOT_FRAGMENT, DOT_VERTEX, POOL_FRAGMENT, POOL_VERTEX } from './shaders.ts';
+import { partsOfThing } from '$core/room/thing-parts.ts';
+import type { ThingRecord } from '$core/records/index.ts';
+import {
+  BEAM_FRAGMENT,
+  BEAM_VERTEX,
+  DOT_FRAGMENT,
+  DOT_VERTEX,
+  LIT_BY,
+  POOL_FRAGMENT,
+  POOL_VERTEX,
+  SOLID_FRAGMENT,
+  SOLID_VERTEX,
+} from './shaders.ts';
 
 /** What a person sets for this browser: how bright the room is without light, exposure and haze, 0-1 each. */
 export interface Seeing {
@@ -52,8 +66,8 @@ const LENS_M = 0.06;
 const DOT_M = 0.05;
 /** A lamp of a 25 degree beam lights a floor five metres away well. */
 const POOL_LIGHT = 0.7;
-/** Faces of a body by how much of the ambient light they get: +x -x +y -y +z -z. */
-const SHADES = [0.75, 0.75, 0.6, 0.85, 1, 0.45];
+/** Cases of units are dark grey. */
+const CASE = 0x59616f;
 const SELECTED = 0xffb347;
 
 /** The room drawn: surfaces and bodies in ambient light, and over them light that is sent. Knows nothing of channels. */
@@ -70,6 +84,16 @@ export class RoomScene {
     least: { value: 2 },
     dotM: { value: DOT_M },
   };
+  /** The brightest beams, which light bodies and things. */
+  readonly #lit = {
+    litBy: { value: 0 },
+    litFrom: { value: Array.from({ length: LIT_BY }, () => new Vector4()) },
+    litAlong: { value: Array.from({ length: LIT_BY }, () => new Vector4()) },
+    litLight: { value: Array.from({ length: LIT_BY }, () => new Vector3()) },
+  };
+  readonly #things: InstancedMesh[] = [];
+  /** Of each body of a thing, by mesh, which thing it is of. */
+  #thingIds = new Map<InstancedMesh, readonly ThingId[]>();
   #room: RoomBox = { widthM: 12, depthM: 8, heightM: 4 };
   #walls: MeshBasicMaterial | null = null;
   #ids: readonly UnitId[] = [];
@@ -133,8 +157,6 @@ export class RoomScene {
   #shade(): void {
     const ambient = this.#uniforms.ambient.value;
     this.#walls?.color.copy(new Color(0x3a4150).multiplyScalar(0.04 + ambient * 1.1));
-    if (this.#bodies)
-      (this.#bodies.material as MeshBasicMaterial).color.copy(new Color(0x6d7789).multiplyScalar(0.12 + ambient));
   }
 
   /** Bodies, beams and dots of all units that are shown. */
@@ -147,12 +169,52 @@ export class RoomScene {
   #setBodies(read: readonly ReadBody[]): void {
     drop(this.#bodies);
     this.#ids = read.map(({ body }) => body.unit.id);
-    const material = new MeshBasicMaterial({ vertexColors: true });
-    this.#bodies = new InstancedMesh(shaded(new BoxGeometry(1, 1, 1), SHADES), material, read.length);
-    read.forEach(({ body }, i) => this.#bodies!.setMatrixAt(i, matrixOf(body)));
-    this.#bodies.computeBoundingSphere();
-    this.#scene.add(this.#bodies);
-    this.#shade();
+    this.#bodies = this.#solids(
+      new BoxGeometry(1, 1, 1),
+      read.map(({ body }) => ({ matrix: matrixOf(body), colour: new Color(CASE) })),
+    );
+  }
+
+  /** What stands in the room. */
+  setThings(things: readonly ThingRecord[]): void {
+    for (const mesh of this.#things.splice(0)) drop(mesh);
+    this.#thingIds.clear();
+    const bodies = things.flatMap((thing) =>
+      partsOfThing(thing).map((part) => ({
+        id: thing.id,
+        form: part.form,
+        matrix: placed(thing.position, thing.rotation).multiply(
+          new Matrix4().compose(toVector(part.at), new Quaternion(), toVector(part.size)),
+        ),
+        colour: new Color(thing.colour).multiplyScalar(part.shade),
+      })),
+    );
+    for (const form of ['box', 'cylinder'] as const) {
+      const own = bodies.filter((body) => body.form === form);
+      if (own.length === 0) continue;
+      const mesh = this.#solids(form === 'box' ? new BoxGeometry(1, 1, 1) : upright(), own);
+      this.#things.push(mesh);
+      this.#thingIds.set(
+        mesh,
+        own.map(({ id }) => id),
+      );
+    }
+  }
+
+  #solids(geometry: BufferGeometry, bodies: readonly { matrix: Matrix4; colour: Color }[]): InstancedMesh {
+    const material = new ShaderMaterial({
+      vertexShader: SOLID_VERTEX,
+      fragmentShader: SOLID_FRAGMENT,
+      uniforms: { ...this.#uniforms, ...this.#lit },
+    });
+    const mesh = new InstancedMesh(geometry, material, bodies.length);
+    bodies.forEach(({ matrix, colour }, i) => {
+      mesh.setMatrixAt(i, matrix);
+      mesh.setColorAt(i, colour);
+    });
+    mesh.computeBoundingSphere();
+    this.#scene.add(mesh);
+    return mesh;
   }
 
   /** Marks what is chosen. */
@@ -276,6 +338,7 @@ export class RoomScene {
     }
     for (const part of parts) part.needsUpdate = true;
     this.#lightPools(set);
+    this.#lightSolids(set);
   }
 
   #lightPools(beams: BeamSet): void {
@@ -298,17 +361,44 @@ export class RoomScene {
     mesh.visible = set.count > 0;
   }
 
+  #lightSolids(set: BeamSet): void {
+    const strengths = Array.from({ length: set.count }, (_, i) => {
+      const [r, g, b] = [0, 1, 2].map((c) => set.colour[i * 3 + c]!);
+      return [i, (Math.max(r!, g!, b!) * set.share[i]!) / (1 - Math.cos(set.halfBeam[i]!))] as const;
+    }).filter(([, strength]) => strength > 0.01);
+    const brightest = strengths.sort((a, b) => b[1] - a[1]).slice(0, LIT_BY);
+    const { litBy, litFrom, litAlong, litLight } = this.#lit;
+    litBy.value = brightest.length;
+    brightest.forEach(([beam], i) => {
+      const at = beam * 3;
+      const strength = (POOL_LIGHT * set.share[beam]!) / (1 - Math.cos(set.halfBeam[beam]!));
+      litFrom.value[i]!.set(set.origin[at]!, set.origin[at + 1]!, set.origin[at + 2]!, Math.tan(set.halfBeam[beam]!));
+      litAlong.value[i]!.set(
+        set.direction[at]!,
+        set.direction[at + 1]!,
+        set.direction[at + 2]!,
+        Math.tan(set.halfField[beam]!),
+      );
+      litLight.value[i]!.set(
+        set.colour[at]! * strength,
+        set.colour[at + 1]! * strength,
+        set.colour[at + 2]! * strength,
+      );
+    });
+  }
+
   draw(): void {
     this.#renderer.render(this.#scene, this.camera);
   }
 
-  /** The unit at a point of the picture (-1 to 1 across and up); null for none. */
-  unitAt(across: number, up: number): UnitId | null {
-    if (!this.#bodies) return null;
+  /** What is at a point of the picture (-1 to 1 across and up): a unit or a thing, the nearer one; null for nothing. */
+  at(across: number, up: number): UnitId | ThingId | null {
     const ray = new Raycaster();
     ray.setFromCamera(new Vector2(across, up), this.camera);
-    const [hit] = ray.intersectObject(this.#bodies);
-    return hit?.instanceId === undefined ? null : (this.#ids[hit.instanceId] ?? null);
+    const [hit] = ray.intersectObjects([...(this.#bodies ? [this.#bodies] : []), ...this.#things]);
+    if (hit?.instanceId === undefined) return null;
+    const ids = hit.object === this.#bodies ? this.#ids : this.#thingIds.get(hit.object as InstancedMesh);
+    return ids?.[hit.instanceId] ?? null;
   }
 
   /** Where a place of the room is in the picture, 0-1 from the top left; null behind the eye. */
@@ -318,7 +408,14 @@ export class RoomScene {
   }
 
   dispose(): void {
-    for (const part of [this.#bodies, this.#marks, this.#beams?.mesh, this.#pools?.mesh, this.#dots?.points])
+    for (const part of [
+      this.#bodies,
+      ...this.#things,
+      this.#marks,
+      this.#beams?.mesh,
+      this.#pools?.mesh,
+      this.#dots?.points,
+    ])
       drop(part);
     empty(this.#surfaces);
     this.#renderer.dispose();
@@ -328,15 +425,19 @@ export class RoomScene {
 /** A box of the unit's size, at its place and turned as it is. */
 function matrixOf({ unit, profile }: ReadBody['body'], moreM = 0): Matrix4 {
   const { widthM, depthM, heightM } = unitSize(profile);
-  const r = rotationOf(unit.rotation);
-  const { x, y, z } = unit.position;
-  const turn = new Matrix4().set(r[0]!, r[1]!, r[2]!, 0, r[3]!, r[4]!, r[5]!, 0, r[6]!, r[7]!, r[8]!, 0, 0, 0, 0, 1);
-  return new Matrix4().compose(
-    new Vector3(x, y, z),
-    new Quaternion().setFromRotationMatrix(turn),
-    new Vector3(widthM + moreM, depthM + moreM, heightM + moreM),
-  );
+  return placed(unit.position, unit.rotation).scale(new Vector3(widthM + moreM, depthM + moreM, heightM + moreM));
 }
+
+const toVector = ({ x, y, z }: Place3): Vector3 => new Vector3(x, y, z);
+
+/** From a frame of its own into the room. */
+function placed({ x, y, z }: Place3, rotation: Place3): Matrix4 {
+  const r = rotationOf(rotation);
+  return new Matrix4().set(r[0]!, r[1]!, r[2]!, x, r[3]!, r[4]!, r[5]!, y, r[6]!, r[7]!, r[8]!, z, 0, 0, 0, 1);
+}
+
+/** A cylinder of diameter and height 1 that stands. */
+const upright = (): BufferGeometry => new CylinderGeometry(0.5, 0.5, 1, 24).rotateX(Math.PI / 2);
 
 const moving = (array: Float32Array, size: number): InstancedBufferAttribute => {
   const attribute = new InstancedBufferAttribute(array, size);

@@ -69,6 +69,42 @@ void main() {
   gl_FragColor = vec4(exposed(vLight * edge * incidence / (dot(way, way) + 0.05), exposure), 1.0);
 }`;
 
+/** So many beams light bodies and things: the brightest. */
+export const LIT_BY = 16;
+
+/** Bodies and things: ambient light by the way a face looks, and light of the brightest beams. */
+export const SOLID_VERTEX = `
+varying vec3 vPlace; varying vec3 vNormal; varying vec3 vColour;
+void main() {
+  vec4 place = instanceMatrix * vec4(position, 1.0);
+  vPlace = place.xyz;
+  /* Each side of a body may be stretched on its own: its normal is turned by the inverse. */
+  mat3 m = mat3(instanceMatrix);
+  vNormal = m * (normal / vec3(dot(m[0], m[0]), dot(m[1], m[1]), dot(m[2], m[2])));
+  vColour = instanceColor;
+  gl_Position = projectionMatrix * viewMatrix * place;
+}`;
+export const SOLID_FRAGMENT = `
+precision highp float;
+uniform float ambient; uniform float exposure; uniform int litBy;
+uniform vec4 litFrom[${LIT_BY}]; uniform vec4 litAlong[${LIT_BY}]; uniform vec3 litLight[${LIT_BY}];
+varying vec3 vPlace; varying vec3 vNormal; varying vec3 vColour;
+${EXPOSED}
+void main() {
+  vec3 normal = normalize(vNormal);
+  vec3 light = vec3(0.02 + ambient * (0.42 + 0.3 * normal.z - 0.12 * normal.y));
+  for (int i = 0; i < ${LIT_BY}; i++) {
+    if (i >= litBy) break;
+    vec3 way = vPlace - litFrom[i].xyz;
+    float ahead = dot(way, litAlong[i].xyz);
+    if (ahead < 0.05) continue;
+    float off = length(way - litAlong[i].xyz * ahead) / ahead;
+    float edge = 1.0 - smoothstep(litFrom[i].w * 0.82, litAlong[i].w * 1.12, off);
+    light += litLight[i] * edge * max(0.0, -dot(normalize(way), normal)) / (dot(way, way) + 0.05);
+  }
+  gl_FragColor = vec4(exposed(vColour * light, exposure), 1.0);
+}`;
+
 /** Cells as round points that shine by themselves, as large as they are far. */
 export const DOT_VERTEX = `
 attribute vec4 dotLight;

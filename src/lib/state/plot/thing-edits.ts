@@ -1,0 +1,67 @@
+import type { ThingId } from '$core/ids.ts';
+import { nextNumber } from '$core/naming.ts';
+import { tidyPlace, type Point } from '$core/plot/paper.ts';
+import { make, type ThingRecord } from '$core/records/index.ts';
+import type { ThingShape } from '$core/records/thing.ts';
+import { storedThings } from '$core/room/hang.ts';
+import { USUAL_HEIGHT_M, USUAL_SIZE } from '$core/room/thing-parts.ts';
+import { removalOf } from '$core/rules/removal.ts';
+import type { App } from '../app.svelte.ts';
+import { plural } from '../words.ts';
+import type { PlotDesk } from './plot-desk.svelte.ts';
+
+/** What a thing is called, for lists and names. */
+export const THING_WORDS: Readonly<Record<ThingShape, string>> = {
+  box: 'Box',
+  cylinder: 'Cylinder',
+  platform: 'Platform',
+  truss: 'Truss',
+  stand: 'Stand',
+  booth: 'Booth',
+  loudspeaker: 'Loudspeaker',
+  screen: 'Screen',
+  wall: 'Wall',
+  marker: 'Floor marker',
+  person: 'Person',
+};
+
+/** Edits of things; each is one edit and one undo, and what hangs on them goes along. */
+export function storeThings(app: App, does: string, things: readonly ThingRecord[]): boolean {
+  const change = storedThings(app.live.document, things);
+  if (change.put.length === 0) return false;
+  const what = things.length === 1 ? things[0]!.name : plural(things.length, 'thing');
+  return app.live.edit(`${does} ${what}`, change);
+}
+
+/** Puts a new thing into the middle of the room, or where one looks on the plan. */
+export function addThing(app: App, desk: PlotDesk, shape: ThingShape, at: Point = { x: 0, y: 0 }): void {
+  const number = nextNumber(app.rig.things);
+  const same = app.rig.things.filter((t) => t.shape === shape).length;
+  const thing = make('thing', {
+    id: app.newId('thing'),
+    number,
+    name: `${THING_WORDS[shape]} ${same + 1}`,
+    shape,
+    size: USUAL_SIZE[shape],
+    position: tidyPlace({ ...at, z: USUAL_HEIGHT_M[shape] ?? 0 }),
+  });
+  if (!app.live.edit(`Put in ${thing.name}`, { put: [thing], remove: [] })) return;
+  desk.thing = thing.id;
+  desk.tab = 'things';
+}
+
+export function removeThing(app: App, id: ThingId): void {
+  const thing = app.rig.things.find((t) => t.id === id);
+  if (thing) app.live.edit(`Take ${thing.name} away`, removalOf(app.live.document, [id]));
+}
+
+/** Hangs the selected units on a thing, or takes them off; they stay where they are. */
+export function hangSelection(app: App, thing: ThingRecord | null): void {
+  const put = app.acting.flatMap((id) => {
+    const unit = app.rig.unit(id);
+    return unit && unit.hungOn !== (thing?.id ?? null) ? [{ ...unit, hungOn: thing?.id ?? null }] : [];
+  });
+  if (put.length === 0) return;
+  const what = put.length === 1 ? put[0]!.name : plural(put.length, 'unit');
+  app.live.edit(thing ? `Hang ${what} on ${thing.name}` : `Take ${what} down`, { put, remove: [] });
+}
