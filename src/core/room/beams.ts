@@ -43,9 +43,10 @@ const USUAL_DEG: Readonly<Record<Way, number>> = { front: 30, head: 15, fan: 80 
 /** The field is so much wider than the beam where a profile says nothing of it. */
 const FIELD_BY_BEAM = 1.3;
 /** Most beams of one unit with cells: neighbours are taken together. */
-const MOST_CELLS = 16;
-/** Luminous flux of a lamp whose profile says nothing of it. */
+const MOST_CELLS = 4;
+/** Luminous flux of a usual lamp, and of each watt of one whose profile says only those. */
 const USUAL_LM = 3000;
+const LM_A_WATT = 35;
 const RAD = Math.PI / 180;
 
 /** One unit that sends beams. */
@@ -152,12 +153,17 @@ function beamUnit(
     panDeg,
     tiltDeg,
     widthM: unitSize(profile).widthM,
-    fluxLm: profile?.physical.fluxLm ?? USUAL_LM,
+    fluxLm: fluxOf(profile),
     zoom: find(/^Zoom$/),
     iris: find(/^Iris$/),
     turning: find(/^Effects\d+PosRotate$/),
     guessed,
   };
+}
+
+function fluxOf(profile: ProfileRecord | undefined): number {
+  const { fluxLm, powerW } = profile?.physical ?? {};
+  return fluxLm ?? (powerW === undefined ? USUAL_LM : powerW * LM_A_WATT);
 }
 
 const light: CellLight = { r: 0, g: 0, b: 0, strobing: false };

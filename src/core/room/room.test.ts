@@ -95,17 +95,17 @@ const three = (array: Float32Array, i: number) =>
 
 describe('beams from what is sent', () => {
   const set = makeBeams(document, litOf(document));
-  test('of those that send any: one of a par and a head, one a cell of a bar, a fan of a derby', () => {
+  test('of those that send any: one of a par and a head, one for every four cells of a bar of sixteen, a fan of a derby', () => {
     assert.deepEqual(
       set.units.map(({ unit, count }) => [unit.id, count]),
       [
         ['unit:par', 1],
         ['unit:head', 1],
-        ['unit:bar', 16],
+        ['unit:bar', 4],
         ['unit:derby', 12],
       ],
     );
-    assert.equal(set.count, 30);
+    assert.equal(set.count, 18);
   });
   test('a lamp that looks down lights the floor below it, as far as it hangs', () => {
     const { first } = own(set, 'unit:par');
@@ -124,12 +124,12 @@ describe('beams from what is sent', () => {
   test('cells stand along the width of the bar, which is turned by a quarter', () => {
     const { first, widthM } = own(set, 'unit:bar');
     const lit = beamsOf((slots) => void (slots[100] = 255), 0, set);
-    const ends = [three(lit.origin, first), three(lit.origin, first + 15)];
-    near(ends[0]![1]!, -widthM * (15 / 32), 0.01);
-    near(ends[1]![1]!, widthM * (15 / 32), 0.01);
+    const ends = [three(lit.origin, first), three(lit.origin, first + 3)];
+    near(ends[0]![1]!, -widthM * (3 / 8), 0.01);
+    near(ends[1]![1]!, widthM * (3 / 8), 0.01);
     // Its front is turned from up-stage to stage right.
     assert.deepEqual(three(lit.direction, first), [-1, 0, 0]);
-    assert.deepEqual(three(lit.colour, first), [1, 0, 0]);
+    assert.deepEqual(three(lit.colour, first), [0.25, 0, 0], 'one of its four cells');
     assert.deepEqual(three(lit.colour, first + 1), [0, 0, 0]);
   });
   test('a fan has the colours of its cells or emitters and turns as fast as its channel says', () => {

@@ -17,9 +17,15 @@ const EYES_M = 1.7;
 
 /**
  * The ready viewpoints of a room: from among the audience, straight from the front, from stage left, from above, and from
- * the booth at the back of the hall. From far enough away that the room is in sight.
+ * the booth: one that stands in the room at `booth`, else one at the back of the hall. From far enough away that the room
+ * is in sight.
  */
-export function viewpointOf(key: ViewpointKey, { widthM, depthM, heightM }: RoomBox, aspect = 1.6): Viewpoint {
+export function viewpointOf(
+  key: ViewpointKey,
+  { widthM, depthM, heightM }: RoomBox,
+  aspect = 1.6,
+  booth: Place3 | null = null,
+): Viewpoint {
   const middle = { x: 0, y: 0, z: heightM * 0.4 };
   const away = (across: number, up: number): number =>
     Math.max(up / 2 / Math.tan(HALF_SIGHT), across / 2 / Math.tan(HALF_SIGHT) / aspect) * 1.1;
@@ -43,7 +49,9 @@ export function viewpointOf(key: ViewpointKey, { widthM, depthM, heightM }: Room
       // A hair to the front, so that up-stage is at the top.
       return { eye: { x: 0, y: -0.01, z: heightM + away(widthM, depthM) }, target: { x: 0, y: 0, z: 0 } };
     case 'booth':
-      return { eye: { x: 0, y: -depthM / 2 + 0.6, z: EYES_M }, target: { x: 0, y: depthM / 2, z: heightM * 0.4 } };
+      return booth
+        ? { eye: { ...booth, z: booth.z + EYES_M }, target: middle }
+        : { eye: { x: 0, y: -depthM / 2 + 0.6, z: EYES_M }, target: { x: 0, y: depthM / 2, z: heightM * 0.4 } };
   }
 }
 

@@ -176,7 +176,7 @@ function paintThing(
   g.font = TEXT_FONT;
   g.textAlign = 'left';
   g.fillStyle = inks.select;
-  g.fillText(`${thing.number} ${thing.name}`, top.x + 4, top.y - 5);
+  g.fillText(`${thing.number} ${thing.name}`, Math.min(Math.max(top.x, RULER_PX) + 4, size.width - 140), top.y - 5);
 }
 
 /** A square to drag a corner by. */

@@ -142,6 +142,7 @@
     list-style: none;
     margin: 0;
     padding: 0;
+    flex: none;
     max-height: 180px;
     overflow-y: auto;
   }

@@ -35,6 +35,7 @@
   const quality = new Quality();
 
   const room = $derived(app.rig.show?.room ?? NO_ROOM);
+  const booth = $derived(desk.things.find((t) => t.shape === 'booth')?.position ?? null);
   const read = $derived(
     desk.bodies.map((stored): ReadBody => {
       const body = desk.trialBody(stored.unit.id) ?? stored;
@@ -256,7 +257,7 @@
   {#if trouble}<p class="trouble" role="alert">{trouble}</p>{/if}
   <div class="from" role="group" aria-label="Look from">
     {#each VIEWPOINTS as from (from)}
-      <Button kind="bare" onclick={() => lookFrom(viewpointOf(from, room, aspect()))}>{WORDS[from]}</Button>
+      <Button kind="bare" onclick={() => lookFrom(viewpointOf(from, room, aspect(), booth))}>{WORDS[from]}</Button>
     {/each}
   </div>
   <details class="seeing">

@@ -32,12 +32,12 @@ import {
 } from 'three';
 import type { ThingId, UnitId } from '$core/ids.ts';
 import type { Frames } from '$core/patch/readout.ts';
-import { makeBatch, readColours, type DotBatch, type ReadBody } from '$core/plot/cell-colours.ts';
+import { makeBatch, makeLenses, readColours, type DotBatch, type ReadBody } from '$core/plot/cell-colours.ts';
 import { unitSize } from '$core/plot/dots.ts';
 import type { Place3 } from '$core/plot/paper.ts';
 import { rotationOf } from '$core/plot/rotation.ts';
 import { readBeams, type BeamSet } from '$core/room/beams.ts';
-import type { RoomBox } from '$core/room/box.ts';
+import { FAR_M, type RoomBox } from '$core/room/box.ts';
 import { makePools, readPools, type PoolSet } from '$core/room/pools.ts';
 import { HALF_SIGHT, type Viewpoint } from '$core/room/viewpoints.ts';
 import { partsOfThing } from '$core/room/thing-parts.ts';
@@ -47,6 +47,7 @@ import {
   BEAM_VERTEX,
   DOT_FRAGMENT,
   DOT_VERTEX,
+  LENS_FRAGMENT,
   LIT_BY,
   POOL_FRAGMENT,
   POOL_VERTEX,
@@ -64,6 +65,9 @@ export interface Seeing {
 const SIDES_OF_A_BEAM = 20;
 const LENS_M = 0.06;
 const DOT_M = 0.05;
+/** The halo of a lamp, and how far its lens is in front of its middle. */
+const HALO_M = 0.8;
+const LENS_PULL_M = 0.35;
 /** A lamp of a 25 degree beam lights a floor five metres away well. */
 const POOL_LIGHT = 0.7;
 /** Cases of units are dark grey. */
@@ -76,14 +80,14 @@ export class RoomScene {
   readonly #renderer: WebGLRenderer;
   readonly #scene = new Scene();
   readonly #surfaces = new Group();
-  readonly #uniforms: Record<'haze' | 'exposure' | 'ambient' | 'perMetre' | 'least' | 'dotM', IUniform<number>> = {
+  readonly #uniforms: Record<'haze' | 'exposure' | 'ambient' | 'perMetre' | 'least', IUniform<number>> = {
     haze: { value: 0.5 },
     exposure: { value: 1 },
     ambient: { value: 0.2 },
     perMetre: { value: 1000 },
     least: { value: 2 },
-    dotM: { value: DOT_M },
   };
+  readonly #ends = { low: { value: new Vector3() }, high: { value: new Vector3() } };
   /** The brightest beams, which light bodies and things. */
   readonly #lit = {
     litBy: { value: 0 },
@@ -102,7 +106,7 @@ export class RoomScene {
   #beams: { set: BeamSet; mesh: Mesh; light: InstancedBufferAttribute; parts: InstancedBufferAttribute[] } | null =
     null;
   #pools: { set: PoolSet; mesh: Mesh; parts: InstancedBufferAttribute[] } | null = null;
-  #dots: { batch: DotBatch; points: Points; light: BufferAttribute } | null = null;
+  readonly #dots: { batch: DotBatch; points: Points; light: BufferAttribute }[] = [];
 
   /** Throws where the browser has no WebGL. */
   constructor(canvas: HTMLCanvasElement) {
@@ -138,6 +142,9 @@ export class RoomScene {
     this.#room = room;
     empty(this.#surfaces);
     const { widthM, depthM, heightM } = room;
+    const far = closed ? 0 : FAR_M;
+    this.#ends.low.value.set(-widthM / 2 - far, -depthM / 2 - far, -0.01);
+    this.#ends.high.value.set(widthM / 2 + far, depthM / 2 + far, heightM + far);
     if (closed) {
       this.#walls = new MeshBasicMaterial({ vertexColors: true, side: BackSide });
       const walls = new Mesh(
@@ -281,7 +288,7 @@ export class RoomScene {
     return new ShaderMaterial({
       vertexShader,
       fragmentShader,
-      uniforms: this.#uniforms,
+      uniforms: { ...this.#uniforms, ...this.#ends },
       transparent: true,
       depthWrite: false,
       blending: AdditiveBlending,
@@ -293,36 +300,58 @@ export class RoomScene {
   }
 
   #setDots(read: readonly ReadBody[]): void {
-    drop(this.#dots?.points);
+    for (const { points } of this.#dots.splice(0)) drop(points);
     const dotted = read.filter(({ body }) => body.dots.cells.length > 0);
-    const batch = makeBatch('plan', dotted);
+    const lamps = read.filter(({ body, reader }) => body.dots.cells.length === 0 && (reader?.cells.length ?? 0) > 0);
+    this.#addDots(
+      makeBatch('plan', dotted),
+      dotted.flatMap(({ body }) => [body.dots.xyz]),
+      { dotM: DOT_M, pull: 0, fragment: DOT_FRAGMENT },
+    );
+    this.#addDots(
+      makeLenses('plan', lamps),
+      lamps.map(({ body }) => [body.unit.position.x, body.unit.position.y, body.unit.position.z]),
+      { dotM: HALO_M, pull: LENS_PULL_M, fragment: LENS_FRAGMENT },
+    );
+  }
+
+  #addDots(
+    batch: DotBatch,
+    lists: readonly ArrayLike<number>[],
+    { dotM, pull, fragment }: { readonly dotM: number; readonly pull: number; readonly fragment: string },
+  ): void {
     const places = new Float32Array(batch.count * 3);
     let at = 0;
-    for (const { body } of dotted) {
-      places.set(body.dots.xyz, at);
-      at += body.dots.xyz.length;
+    for (const list of lists) {
+      places.set(list, at);
+      at += list.length;
     }
     const light = new BufferAttribute(new Uint8Array(batch.colours.buffer), 4, true);
     light.usage = DynamicDrawUsage;
     const geometry = new BufferGeometry()
       .setAttribute('position', new BufferAttribute(places, 3))
       .setAttribute('dotLight', light);
+    const lens = pull > 0;
     const material = new ShaderMaterial({
       vertexShader: DOT_VERTEX,
-      fragmentShader: DOT_FRAGMENT,
-      uniforms: this.#uniforms,
+      fragmentShader: fragment,
+      uniforms: { ...this.#uniforms, dotM: { value: dotM }, pull: { value: pull } },
+      transparent: lens,
+      depthWrite: !lens,
+      ...(lens ? { blending: AdditiveBlending } : {}),
     });
     const points = new Points(geometry, material);
     points.frustumCulled = false;
-    this.#dots = { batch, points, light };
+    points.renderOrder = lens ? 3 : 0;
+    this.#dots.push({ batch, points, light });
     this.#scene.add(points);
   }
 
   /** Light as it is sent now; `passedS` seconds after the last time. */
   light(frames: Frames, passedS: number): void {
-    if (this.#dots) {
-      readColours(this.#dots.batch, frames);
-      this.#dots.light.needsUpdate = true;
+    for (const { batch, light } of this.#dots) {
+      readColours(batch, frames);
+      light.needsUpdate = true;
     }
     const beams = this.#beams;
     if (!beams) return;
@@ -408,14 +437,8 @@ export class RoomScene {
   }
 
   dispose(): void {
-    for (const part of [
-      this.#bodies,
-      ...this.#things,
-      this.#marks,
-      this.#beams?.mesh,
-      this.#pools?.mesh,
-      this.#dots?.points,
-    ])
+    const dots = this.#dots.map(({ points }) => points);
+    for (const part of [this.#bodies, ...this.#things, this.#marks, this.#beams?.mesh, this.#pools?.mesh, ...dots])
       drop(part);
     empty(this.#surfaces);
     this.#renderer.dispose();

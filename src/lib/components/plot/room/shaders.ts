@@ -10,7 +10,7 @@ export const BEAM_VERTEX = `
 attribute vec3 beamFrom; attribute vec3 beamAlong; attribute vec3 beamLight;
 /* tangents of half the beam and half the field, length in metres, size of the lens in metres */
 attribute vec4 beamShape;
-varying vec3 vLight; varying vec3 vNormal; varying vec3 vEye; varying float vAt; varying float vWide;
+varying vec3 vLight; varying vec3 vNormal; varying vec3 vEye; varying vec3 vPlace; varying float vAt; varying float vWide;
 void main() {
   vec3 axis = normalize(beamAlong);
   vec3 side = normalize(abs(axis.z) < 0.9 ? cross(axis, vec3(0.0, 0.0, 1.0)) : cross(axis, vec3(1.0, 0.0, 0.0)));
@@ -20,6 +20,7 @@ void main() {
   float wide = beamShape.w + at * beamShape.y;
   vec3 place = beamFrom + axis * at + out_ * wide;
   vNormal = normalize(out_ - axis * beamShape.y);
+  vPlace = place;
   vEye = cameraPosition - place;
   vLight = beamLight;
   vAt = at;
@@ -28,14 +29,16 @@ void main() {
 }`;
 export const BEAM_FRAGMENT = `
 precision highp float;
-uniform float haze; uniform float exposure;
-varying vec3 vLight; varying vec3 vNormal; varying vec3 vEye; varying float vAt; varying float vWide;
+uniform float haze; uniform float exposure; uniform vec3 low; uniform vec3 high;
+varying vec3 vLight; varying vec3 vNormal; varying vec3 vEye; varying vec3 vPlace; varying float vAt; varying float vWide;
 ${EXPOSED}
 void main() {
+  /* Light ends where the room does. */
+  if (any(lessThan(vPlace, low)) || any(greaterThan(vPlace, high))) discard;
   /* A look through the middle meets more haze than one past the edge. */
   float facing = abs(dot(normalize(vNormal), normalize(vEye)));
   float thick = facing * facing;
-  float lit = thick * haze / (0.25 + vWide * 2.2) * exp(-vAt * 0.06);
+  float lit = thick * haze / (0.6 + vWide * 3.0) * exp(-vAt * 0.06);
   gl_FragColor = vec4(exposed(vLight * lit, exposure), 1.0);
 }`;
 
@@ -108,13 +111,16 @@ void main() {
 /** Cells as round points that shine by themselves, as large as they are far. */
 export const DOT_VERTEX = `
 attribute vec4 dotLight;
-uniform float perMetre; uniform float least; uniform float dotM; uniform float ambient;
+uniform float perMetre; uniform float least; uniform float dotM; uniform float ambient; uniform float pull;
 varying vec3 vLight;
 void main() {
   vec4 seen = viewMatrix * vec4(position, 1.0);
   gl_Position = projectionMatrix * seen;
+  /* A lens sits in the front of its case: its depth is that of a place nearer to the eye. */
+  vec4 nearer = projectionMatrix * vec4(seen.xy, min(seen.z + pull, -0.11), 1.0);
+  gl_Position.z = nearer.z / nearer.w * gl_Position.w;
   gl_PointSize = clamp(dotM * perMetre / max(0.1, -seen.z), least, 64.0);
-  vLight = max(dotLight.rgb, vec3(0.06 + 0.1 * ambient));
+  vLight = pull > 0.0 ? dotLight.rgb : max(dotLight.rgb, vec3(0.06 + 0.1 * ambient));
 }`;
 export const DOT_FRAGMENT = `
 precision mediump float;
@@ -123,4 +129,14 @@ void main() {
   float off = length(gl_PointCoord * 2.0 - 1.0);
   if (off > 1.0) discard;
   gl_FragColor = vec4(vLight * (1.0 - 0.35 * off), 1.0);
+}`;
+/** Lenses of lamps: a bright core in a halo. */
+export const LENS_FRAGMENT = `
+precision mediump float;
+varying vec3 vLight;
+void main() {
+  float off = length(gl_PointCoord * 2.0 - 1.0);
+  if (off > 1.0) discard;
+  float halo = (1.0 - off) * (1.0 - off);
+  gl_FragColor = vec4(vLight * (smoothstep(0.26, 0.16, off) + 0.55 * halo), 1.0);
 }`;
