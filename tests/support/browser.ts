@@ -32,7 +32,15 @@ export class Stage {
 
   async open(
     where: string,
-    options: { width?: number; height?: number; touch?: boolean; light?: boolean; firstSight?: boolean } = {},
+    options: {
+      width?: number;
+      height?: number;
+      touch?: boolean;
+      light?: boolean;
+      firstSight?: boolean;
+      /** Runs in the page before anything of it does. */
+      init?: () => void;
+    } = {},
   ): Promise<Page> {
     const folder = mkdtempSync(path.join(os.tmpdir(), 'amber-browser-'));
     const context = await chromium.launchPersistentContext(folder, {
@@ -51,6 +59,7 @@ export class Stage {
     });
     if (!options.firstSight) await page.addInitScript(() => localStorage.setItem('amber-met', 'yes'));
     if (options.light) await page.addInitScript(() => localStorage.setItem('amber-theme', 'light'));
+    if (options.init) await page.addInitScript(options.init);
     await page.goto(this.app.url + where);
     return page;
   }

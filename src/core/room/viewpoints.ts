@@ -32,7 +32,7 @@ export function viewpointOf(
   switch (key) {
     case 'audience':
       return {
-        eye: { x: widthM * 0.12, y: -depthM / 2 - away(widthM, heightM) * 0.55, z: Math.max(EYES_M, heightM * 0.55) },
+        eye: { x: widthM * 0.12, y: -depthM / 2 - away(widthM, heightM) * 0.55, z: Math.max(EYES_M, heightM * 0.8) },
         target: middle,
       };
     case 'front':

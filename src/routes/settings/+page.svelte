@@ -98,6 +98,11 @@
           <Field label="Depth" numeric suffix="m" value={show.room.depthM} save={(t) => measure('depthM', 2000, t)} />
           <Field label="Height" numeric suffix="m" value={show.room.heightM} save={(t) => measure('heightM', 200, t)} />
         </div>
+        <Check
+          label="Walls and ceiling"
+          checked={show.room.walls}
+          change={(walls) => put('Walls of the room', { room: { ...show.room, walls } })}
+        />
       </section>
       <section>
         <h2>This browser</h2>

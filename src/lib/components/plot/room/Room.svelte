@@ -72,7 +72,21 @@
     if (!scene || size.width === 0) return;
     scale = quality.scale;
     scene.resize(size.width, size.height, (window.devicePixelRatio || 1) * scale);
+    tellPlaces();
     draw();
+  }
+
+  /** Most units whose places in the picture are said. */
+  const MOST_PLACES = 400;
+  /** Where units are in the picture: for tests and for screen magnifiers. */
+  let places = $state('{}');
+  function tellPlaces(): void {
+    if (!scene || read.length > MOST_PLACES) return;
+    const found = read.flatMap(({ body: { unit } }) => {
+      const at = scene!.onPicture(unit.position);
+      return at ? [[unit.id, { x: at.x * size.width, y: at.y * size.height }]] : [];
+    });
+    places = JSON.stringify(Object.fromEntries(found));
   }
 
   function lookFrom({ eye, target }: Viewpoint): void {
@@ -80,6 +94,7 @@
     scene.lookFrom({ eye, target });
     orbit.target.set(target.x, target.y, target.z);
     orbit.update();
+    tellPlaces();
     draw();
   }
   function here(): Viewpoint {
@@ -111,6 +126,7 @@
     const made = scene;
     orbit = new OrbitControls(made.camera, canvas);
     orbit.addEventListener('change', () => draw());
+    orbit.addEventListener('end', tellPlaces);
     const lost = (event: Event): void => {
       event.preventDefault();
       trouble = 'The picture of the room was lost and comes back by itself.';
@@ -149,7 +165,10 @@
         read.map(({ body, reader }) => ({ ...body, reader })),
       ),
     );
-    untrack(() => draw(true));
+    untrack(() => {
+      tellPlaces();
+      draw(true);
+    });
   });
   $effect(() => {
     scene?.setThings(desk.things);
@@ -248,6 +267,7 @@
     aria-label="Room with {app.rig.units.length} units, {app.selection.ids
       .length} selected. Arrow keys turn the view, with Shift they slide it, plus and minus bring it nearer. Choose units in the list beside."
     data-scale={scale}
+    data-places={places}
     onpointerdown={(e) => (pressed = local(e))}
     onpointerup={up}
     onkeydown={key}

@@ -110,6 +110,7 @@ export class RoomScene {
 
   /** Throws where the browser has no WebGL. */
   constructor(canvas: HTMLCanvasElement) {
+    if (!document.createElement('canvas').getContext('webgl2')) throw new Error('no WebGL');
     this.#renderer = new WebGLRenderer({ canvas, antialias: false, powerPreference: 'high-performance' });
     this.#renderer.setClearColor(0x05070b);
     this.camera.up.set(0, 0, 1);
@@ -128,7 +129,7 @@ export class RoomScene {
   see({ ambient, exposure, haze }: Seeing): void {
     this.#uniforms.ambient.value = ambient;
     this.#uniforms.exposure.value = 2 ** ((exposure - 0.5) * 6);
-    this.#uniforms.haze.value = haze * 0.9;
+    this.#uniforms.haze.value = haze * 1.8;
     this.#shade();
   }
 
