@@ -25,6 +25,14 @@ describe('turns', () => {
     for (const y of [90, -90])
       same(rotationOf(turnsOf(rotationOf({ x: 20, y, z: 50 }))), rotationOf({ x: 20, y, z: 50 }));
   });
+  test('are found where rounding leaves next to nothing of the level', () => {
+    const lying = { x: -90, y: -84, z: 90 };
+    const r = product(rotationOf({ x: -174, y: 0, z: 0 }), rotationOf(lying));
+    for (const noise of [0, 1e-16, -1e-16, 3e-17]) {
+      const noisy = r.map((v, i) => v * (i === 6 ? 1 - Math.abs(noise) : 1) + noise);
+      same(rotationOf(turnsOf(noisy, lying)), r);
+    }
+  });
   test('stay said as they were said, where there are two ways', () =>
     assert.deepEqual(turnsOf(rotationOf({ x: 0, y: 180, z: 30 }), { x: 0, y: 180, z: 20 }), { x: 0, y: 180, z: 30 }));
   test('about an axis of the room are put together, not added', () => {

@@ -29,16 +29,20 @@ export function rotationOf({ x, y, z }: Place3): Rotation {
   );
 }
 
-/** Nearer to straight up or down than this, turns about x and z are one and the same: that about z stays as it was. */
-const UPRIGHT = 1e-9;
+/**
+ * Nearer to straight up or down than this (radians), turns about x and z are one and the same: that about z stays as it
+ * was. Well above what rounding leaves of nothing.
+ */
+const UPRIGHT = 1e-7;
 
 /**
  * The turns about x, then y, then z that make a rotation, in degrees to a thousandth. Of the two ways there are to say
  * it, the one nearer to the turns in `before`.
  */
 export function turnsOf(r: Rotation, before: Place3 = LEVEL): Place3 {
-  const y = Math.asin(Math.min(1, Math.max(-1, -r[6]!)));
-  const upright = Math.abs(Math.cos(y)) < UPRIGHT;
+  const level = Math.hypot(r[0]!, r[3]!);
+  const y = Math.atan2(-r[6]!, level);
+  const upright = level < UPRIGHT;
   const z = upright ? before.z * RAD : Math.atan2(r[3]!, r[0]!);
   const x = upright ? Math.atan2(-r[5]!, r[4]!) + (y > 0 ? z : -z) : Math.atan2(r[7]!, r[8]!);
   const one = { x: tidyTurn(x / RAD), y: tidyTurn(y / RAD), z: tidyTurn(z / RAD) };

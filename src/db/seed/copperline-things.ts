@@ -101,7 +101,7 @@ export const things = (): AnyRecord[] =>
 /** The beam a unit hangs on. */
 export function beamOf(slug: string): ThingId | null {
   if (/^spot/.test(slug)) return 'thing:beam2';
-  if (/^(derby|globe|pin)/.test(slug)) return 'thing:beam3';
+  if (/^(derby|globe|pin1)/.test(slug)) return 'thing:beam3';
   if (/^(wash[1-4]|strobe|scan)/.test(slug)) return 'thing:beam4';
   return /^wash[5-8]/.test(slug) ? 'thing:beam1' : null;
 }
