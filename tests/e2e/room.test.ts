@@ -2,6 +2,8 @@ import assert from 'node:assert/strict';
 import { after, before, describe, test } from 'node:test';
 import type { Page } from 'playwright-core';
 import { PNG } from 'pngjs';
+import { documentOf } from '../../src/core/document/change.ts';
+import { focusSheet } from '../../src/core/room/focus.ts';
 import { until } from '../support/app.ts';
 import { Stage } from '../support/browser.ts';
 import type { UnitRecord } from '../../src/core/records/index.ts';
@@ -166,6 +168,44 @@ describe('things', () => {
     }
     await page.getByLabel('Width').press('Escape');
     assert.deepEqual(await things(), old);
+  });
+});
+
+describe('fixed lamps', () => {
+  /** Where the axes of two washes meet the room. */
+  const spots = async () => {
+    const lines = focusSheet(documentOf(await records()));
+    return ['Wash north 2', 'Wash north 3'].map((name) => lines.find((line) => line.unit.name === name)!);
+  };
+  test('point at the spot where a press is held; one undo brings both back', async () => {
+    await page.getByRole('button', { name: 'Above', exact: true }).click();
+    await choose('Wash north 2', 'Wash north 3');
+    const before = await spots();
+    const box = (await sight().boundingBox())!;
+    await page.mouse.move(box.x + box.width * 0.52, box.y + box.height * 0.55);
+    await page.mouse.down();
+    const [a, b] = await until('they turned', async () => {
+      const now = await spots();
+      return now.every((line, i) => line.panDeg !== before[i]!.panDeg) ? now : null;
+    });
+    await page.mouse.up();
+    for (const axis of ['x', 'y', 'z'] as const)
+      assert.ok(Math.abs(a!.target![axis] - b!.target![axis]) < 0.03, `${axis} of both`);
+    await undo();
+    await until('as before', async () => JSON.stringify(await spots()) === JSON.stringify(before));
+  });
+  test('or at a place that is typed; heads are left to their pan and tilt', async () => {
+    await tab('Units');
+    await fill('Point at (across, deep, high)', '1; -2; 0');
+    const [a, b] = await until('they turned', async () => {
+      const now = await spots();
+      return now.every((line) => Math.abs((line.target?.x ?? 9) - 1) < 0.03) ? now : null;
+    });
+    for (const { target } of [a!, b!]) assert.deepEqual([Math.round(target!.y * 10) / 10, target!.z], [-2, 0]);
+    await undo();
+    await choose('Beam spot 1');
+    await page.getByText('Beam spot 1').first().waitFor();
+    assert.equal(await page.getByLabel('Point at (across, deep, high)').count(), 0);
   });
 });
 

@@ -40,3 +40,14 @@ export function parseLength(text: string, lengths: Lengths): number | null {
 }
 
 const number = (text: string): number => Number(text.replace(',', '.'));
+
+/**
+ * Three lengths: across, deep, high. Between them semicolons, commas with a space behind (`2,5, 1, 0`), exactly two commas
+ * (`2.5,1,0`), or spaces (`2.5 1 0`). Null for anything else.
+ */
+export function parsePlace(text: string, lengths: Lengths): { x: number; y: number; z: number } | null {
+  const trimmed = text.trim();
+  const parts = [/\s*;\s*/, /,\s+/, /,/, /\s+/].map((between) => trimmed.split(between)).find((p) => p.length === 3);
+  const [x, y, z] = (parts ?? []).map((part) => parseLength(part, lengths));
+  return x == null || y == null || z == null ? null : { x, y, z };
+}

@@ -12,7 +12,7 @@ import { bodyMiddle, bodyOf, hits, nearestDot } from './body.ts';
 import { makeBatch, readColours } from './cell-colours.ts';
 import { everyNth, inBox, inLoop, nextTo, shrunk, type Spotted } from './choose.ts';
 import { unitSize } from './dots.ts';
-import { lengthNumber, lengthText, parseLength } from './lengths.ts';
+import { lengthNumber, lengthText, parseLength, parsePlace } from './lengths.ts';
 import { bounds, tidyTurn } from './paper.ts';
 import { inRoom, rotationOf } from './rotation.ts';
 import { snap } from './snap.ts';
@@ -302,4 +302,12 @@ describe('lengths', () => {
       }),
     );
   });
+});
+
+test('a place is three lengths, however they are parted', () => {
+  const wanted = { x: 2.5, y: -1, z: 0.8 };
+  for (const text of ['2.5; -1; 80 cm', '2,5; -1; 0,8', '2.5, -1, 0.8', '2,5, -1, 0,8', '2.5,-1,0.8', ' 2.5  -1 0.8 '])
+    assert.deepEqual(parsePlace(text, 'metres'), wanted, text);
+  for (const text of ['', '1', '1, 2', '1 2 3 4', '1; 2; x', '1;;3'])
+    assert.equal(parsePlace(text, 'metres'), null, text);
 });

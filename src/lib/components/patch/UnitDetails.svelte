@@ -23,6 +23,7 @@
   import Mark from '../Mark.svelte';
   import SettingCard from './SettingCard.svelte';
   import UnitLink from './UnitLink.svelte';
+  import UnitPlace from './UnitPlace.svelte';
 
   const app = getApp();
   const units = $derived(app.acting.flatMap((id) => app.rig.unit(id) ?? []));
@@ -48,25 +49,6 @@
     app.cells.write(ids, column, value, `${columnOf(column)!.title} of ${what}`);
   const differs = (column: string): boolean => many && mixed((u) => text(column, u));
 
-  const turn = (axis: 'x' | 'y' | 'z', value: string): string | null =>
-    saveNumber(value, -360, 360, (degrees) => {
-      const put = units.map((u) => ({ ...u, rotation: { ...u.rotation, [axis]: degrees } }));
-      return app.live.edit(`Turn of ${what}`, { put, remove: [] }) ? null : 'Not changed.';
-    });
-  const AXES = [
-    ['x', 'X, stage left'],
-    ['y', 'Y, up-stage'],
-    ['z', 'Height'],
-  ] as const;
-  const lengths = $derived(app.rig.show?.lengths ?? 'metres');
-  /** Places are typed in the show's unit, or with a unit of their own, and kept in metres. */
-  const place3 = (axis: 'x' | 'y' | 'z', value: string): string | null =>
-    saveLength(value, lengths, (metres) => write(axis, String(tidy(metres))));
-  const TURNS = [
-    ['z', 'Turn on plan'],
-    ['y', 'Turn on front'],
-    ['x', 'Turn on side'],
-  ] as const;
   const NAMED = [
     ['area', 'Area'],
     ['tag', 'Colour tag'],
@@ -184,31 +166,7 @@
     placeholder="none"
     save={(t) => write('groups', t)}
   />
-  <h3>Place</h3>
-  <div class="three">
-    {#each AXES as [axis, label] (axis)}
-      <Field
-        {label}
-        numeric
-        suffix={LENGTH_UNIT[lengths]}
-        value={lengthNumber(first.position[axis], lengths)}
-        mixed={mixed((u) => u.position[axis])}
-        save={(t) => place3(axis, t)}
-      />
-    {/each}
-  </div>
-  <div class="three">
-    {#each TURNS as [axis, label] (axis)}
-      <Field
-        {label}
-        numeric
-        suffix="°"
-        value={first.rotation[axis]}
-        mixed={mixed((u) => u.rotation[axis])}
-        save={(t) => turn(axis, t)}
-      />
-    {/each}
-  </div>
+  <UnitPlace {units} {what} {write} />
   {#if app.rig.layout(first).programmable.some((p) => p.attribute === 'Pan')}
     <div class="checks">
       <label
@@ -268,15 +226,10 @@
 {/if}
 
 <style>
-  .two,
-  .three {
+  .two {
     display: grid;
     grid-template-columns: 1fr 1fr;
     gap: 10px;
-  }
-  .three {
-    grid-template-columns: 1fr 1fr 1fr;
-    align-items: end;
   }
   .wrong {
     color: var(--wrong);

@@ -1,8 +1,9 @@
 import type { ThingId } from '$core/ids.ts';
 import { nextNumber } from '$core/naming.ts';
-import { tidyPlace, type Point } from '$core/plot/paper.ts';
+import { tidyPlace, type Place3, type Point } from '$core/plot/paper.ts';
 import { make, type ThingRecord } from '$core/records/index.ts';
 import type { ThingShape } from '$core/records/thing.ts';
+import { POINTED, pointedAt } from '$core/room/focus.ts';
 import { storedThings } from '$core/room/hang.ts';
 import { USUAL_HEIGHT_M, USUAL_SIZE } from '$core/room/thing-parts.ts';
 import { removalOf } from '$core/rules/removal.ts';
@@ -64,4 +65,19 @@ export function hangSelection(app: App, thing: ThingRecord | null): void {
   if (put.length === 0) return;
   const what = put.length === 1 ? put[0]!.name : plural(put.length, 'unit');
   app.live.edit(thing ? `Hang ${what} on ${thing.name}` : `Take ${what} down`, { put, remove: [] });
+}
+
+/** Turns the selected fixed lamps so that their light meets a place; locked ones stay. False where nothing was to do. */
+export function pointSelection(app: App, target: Place3): boolean {
+  const put = app.acting.flatMap((id) => {
+    const unit = app.rig.unit(id);
+    const kind = unit && app.rig.profile(unit.profileId)?.fixtureKind;
+    if (!unit || unit.locked || !kind || !POINTED.has(kind)) return [];
+    const rotation = pointedAt(unit, target);
+    const same = (['x', 'y', 'z'] as const).every((axis) => rotation[axis] === unit.rotation[axis]);
+    return same ? [] : [{ ...unit, rotation }];
+  });
+  if (put.length === 0) return false;
+  const what = put.length === 1 ? put[0]!.name : plural(put.length, 'lamp');
+  return app.live.edit(`Point ${what}`, { put, remove: [] });
 }

@@ -7,6 +7,8 @@
   import { looking, VIEWPOINTS, viewpointOf, type Viewpoint, type ViewpointKey } from '$core/room/viewpoints.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import { pointSelection } from '$lib/state/plot/thing-edits.ts';
+  import { tidyPlace } from '$core/plot/paper.ts';
   import Button from '../../Button.svelte';
   import Slider from '../../Slider.svelte';
   import { Quality } from './quality.ts';
@@ -193,6 +195,37 @@
   }
 
   let pressed: { x: number; y: number } | null = null;
+  /** So long a press is held until the chosen lamps point at its spot. */
+  const HOLD_MS = 550;
+  let holding: ReturnType<typeof setTimeout> | undefined;
+  /** Where lamps were pointed to last, on the screen. */
+  let pointed = $state.raw<{ x: number; y: number } | null>(null);
+  function down(event: PointerEvent): void {
+    pressed = local(event);
+    clearTimeout(holding);
+    if (event.button === 0 && event.isPrimary) holding = setTimeout(hold, HOLD_MS);
+    else if (!event.isPrimary) pressed = null;
+  }
+  function moved(event: PointerEvent): void {
+    if (!pressed) return;
+    const at = local(event);
+    if (Math.hypot(at.x - pressed.x, at.y - pressed.y) < 5) return;
+    clearTimeout(holding);
+  }
+  function hold(): void {
+    const at = pressed;
+    if (!scene || !at || app.acting.length === 0) return;
+    const spot = scene.spotAt((at.x / size.width) * 2 - 1, 1 - (at.y / size.height) * 2);
+    if (!spot) return;
+    pressed = null;
+    if (pointSelection(app, tidyPlace(spot))) pointed = at;
+    else
+      app.live.tell(
+        'note',
+        'No fixed lamp to turn',
+        'Choose lamps that are pointed by hand; heads follow their pan and tilt.',
+      );
+  }
   const local = (event: PointerEvent): { x: number; y: number } => {
     const box = canvas!.getBoundingClientRect();
     return { x: event.clientX - box.left, y: event.clientY - box.top };
@@ -200,6 +233,7 @@
   /** A press that does not move chooses what it is on. */
   function up(event: PointerEvent): void {
     const at = local(event);
+    clearTimeout(holding);
     const still = pressed && Math.hypot(at.x - pressed.x, at.y - pressed.y) < 5;
     pressed = null;
     if (!still || !scene || event.button !== 0) return;
@@ -265,14 +299,18 @@
     tabindex="0"
     role="application"
     aria-label="Room with {app.rig.units.length} units, {app.selection.ids
-      .length} selected. Arrow keys turn the view, with Shift they slide it, plus and minus bring it nearer. Choose units in the list beside."
+      .length} selected. Arrow keys turn the view, with Shift they slide it, plus and minus bring it nearer. Press and hold a spot to point the selected lamps at it. Choose units in the list beside."
     data-scale={scale}
     data-places={places}
-    onpointerdown={(e) => (pressed = local(e))}
+    onpointerdown={down}
+    onpointermove={moved}
     onpointerup={up}
+    onpointercancel={() => clearTimeout(holding)}
     onkeydown={key}
   >
     <canvas bind:this={canvas}></canvas>
+    {#if pointed}{#key pointed}<span class="pointed" style:left="{pointed.x}px" style:top="{pointed.y}px"
+        ></span>{/key}{/if}
   </div>
   {#if trouble}<p class="trouble" role="alert">{trouble}</p>{/if}
   <div class="from" role="group" aria-label="Look from">
@@ -305,6 +343,29 @@
     height: 100%;
     touch-action: none;
     outline-offset: -2px;
+  }
+  /* A ring that closes on the spot lamps were pointed at. */
+  .pointed {
+    position: absolute;
+    width: 14px;
+    height: 14px;
+    margin: -8px;
+    border: 2px solid var(--amber);
+    border-radius: 50%;
+    pointer-events: none;
+    animation: pointed 900ms ease-out forwards;
+  }
+  @keyframes pointed {
+    from {
+      transform: scale(3);
+    }
+    70% {
+      transform: scale(1);
+      opacity: 1;
+    }
+    to {
+      opacity: 0;
+    }
   }
   .trouble {
     position: absolute;

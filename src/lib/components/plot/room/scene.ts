@@ -37,7 +37,7 @@ import { unitSize } from '$core/plot/dots.ts';
 import type { Place3 } from '$core/plot/paper.ts';
 import { rotationOf } from '$core/plot/rotation.ts';
 import { readBeams, type BeamSet } from '$core/room/beams.ts';
-import { FAR_M, type RoomBox } from '$core/room/box.ts';
+import { along, FAR_M, hitOf, type RoomBox } from '$core/room/box.ts';
 import { makePools, readPools, type PoolSet } from '$core/room/pools.ts';
 import { HALF_SIGHT, type Viewpoint } from '$core/room/viewpoints.ts';
 import { partsOfThing } from '$core/room/thing-parts.ts';
@@ -429,6 +429,17 @@ export class RoomScene {
     if (hit?.instanceId === undefined) return null;
     const ids = hit.object === this.#bodies ? this.#ids : this.#thingIds.get(hit.object as InstancedMesh);
     return ids?.[hit.instanceId] ?? null;
+  }
+
+  /** The place at a point of the picture: on a body, a thing, or a face of the room; null for nowhere near. */
+  spotAt(across: number, up: number): Place3 | null {
+    const ray = new Raycaster();
+    ray.setFromCamera(new Vector2(across, up), this.camera);
+    const { origin, direction } = ray.ray;
+    const [hit] = ray.intersectObjects([...(this.#bodies ? [this.#bodies] : []), ...this.#things]);
+    const face = hitOf(this.#room, origin, direction);
+    if (hit && hit.distance < face.distanceM) return { x: hit.point.x, y: hit.point.y, z: hit.point.z };
+    return face.face === null ? null : along(origin, direction, face.distanceM);
   }
 
   /** Where a place of the room is in the picture, 0-1 from the top left; null behind the eye. */

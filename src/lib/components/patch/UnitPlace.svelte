@@ -1,0 +1,99 @@
+<script lang="ts">
+  import { LENGTH_UNIT, lengthNumber, parsePlace } from '$core/plot/lengths.ts';
+  import { tidy } from '$core/plot/paper.ts';
+  import type { UnitRecord } from '$core/records/index.ts';
+  import { POINTED } from '$core/room/focus.ts';
+  import { HANGS } from '$core/room/thing-parts.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import { saveLength, saveNumber } from '$lib/state/entry.ts';
+  import { hangSelection, pointSelection } from '$lib/state/plot/thing-edits.ts';
+  import Choice from '../Choice.svelte';
+  import Field from '../Field.svelte';
+
+  /** Where units are in the room: place, turns, what they hang on, and what fixed lamps point at. */
+  interface Props {
+    units: readonly UnitRecord[];
+    what: string;
+    write: (column: string, value: string) => string | null;
+  }
+  let { units, what, write }: Props = $props();
+  const app = getApp();
+  const first = $derived(units[0]!);
+  const mixed = (of: (unit: UnitRecord) => unknown): boolean => units.some((u) => of(u) !== of(units[0]!));
+  const pointed = $derived(units.some((u) => POINTED.has(app.rig.profile(u.profileId)?.fixtureKind ?? 'other')));
+  const bearers = $derived(app.rig.things.filter((t) => HANGS.has(t.shape)));
+
+  const turn = (axis: 'x' | 'y' | 'z', value: string): string | null =>
+    saveNumber(value, -360, 360, (degrees) => {
+      const put = units.map((u) => ({ ...u, rotation: { ...u.rotation, [axis]: degrees } }));
+      return app.live.edit(`Turn of ${what}`, { put, remove: [] }) ? null : 'Not changed.';
+    });
+  const AXES = [
+    ['x', 'X, stage left'],
+    ['y', 'Y, up-stage'],
+    ['z', 'Height'],
+  ] as const;
+  const lengths = $derived(app.rig.show?.lengths ?? 'metres');
+  /** Places are typed in the show's unit, or with a unit of their own, and kept in metres. */
+  const place3 = (axis: 'x' | 'y' | 'z', value: string): string | null =>
+    saveLength(value, lengths, (metres) => write(axis, String(tidy(metres))));
+  const TURNS = [
+    ['z', 'Turn on plan'],
+    ['y', 'Turn on front'],
+    ['x', 'Turn on side'],
+  ] as const;
+  /** Three lengths with commas or spaces between: across, deep, high. */
+  function pointAt(value: string): string | null {
+    const target = parsePlace(value, lengths);
+    if (!target) return 'Give three lengths such as 2; -1.5; 0: across, deep and high.';
+    return pointSelection(app, target) ? null : 'They point there already.';
+  }
+</script>
+
+<h3>Place</h3>
+<div class="three">
+  {#each AXES as [axis, label] (axis)}
+    <Field
+      {label}
+      numeric
+      suffix={LENGTH_UNIT[lengths]}
+      value={lengthNumber(first.position[axis], lengths)}
+      mixed={mixed((u) => u.position[axis])}
+      save={(t) => place3(axis, t)}
+    />
+  {/each}
+</div>
+<div class="three">
+  {#each TURNS as [axis, label] (axis)}
+    <Field
+      {label}
+      numeric
+      suffix="°"
+      value={first.rotation[axis]}
+      mixed={mixed((u) => u.rotation[axis])}
+      save={(t) => turn(axis, t)}
+    />
+  {/each}
+</div>
+{#if bearers.length > 0}
+  <Choice
+    label="Hangs on"
+    value={first.hungOn ?? 'nothing'}
+    mixed={mixed((u) => u.hungOn)}
+    options={[{ value: 'nothing', text: 'nothing' }, ...bearers.map((t) => ({ value: t.id, text: t.name }))]}
+    choose={(id) => hangSelection(app, bearers.find((t) => t.id === id) ?? null)}
+  />
+{/if}
+{#if pointed}
+  <Field label="Point at (across, deep, high)" value="" placeholder="0; 0; 0" save={pointAt} />
+  <p class="quiet">Or press and hold the spot in the room.</p>
+{/if}
+
+<style>
+  .three {
+    display: grid;
+    grid-template-columns: 1fr 1fr 1fr;
+    gap: 10px;
+    align-items: end;
+  }
+</style>
