@@ -13,6 +13,7 @@ import { builtInProfiles } from '../../src/core/profile/library.ts';
 import { makeTodData } from '../../src/core/protocol/artnet-rdm.ts';
 import { fillSacn, makeSacnPacket, multicastGroup } from '../../src/core/protocol/sacn.ts';
 import { standinAddresses } from '../../src/addresses.ts';
+import { copperlineRink } from '../../src/db/seed/copperline.ts';
 import { millpondWalk } from '../../src/db/seed/millpond.ts';
 import { temporaryFolder } from '../support/app.ts';
 import { chase, profileBySlug, scene, showWith, slotsAt, units } from '../support/rig.ts';
@@ -60,6 +61,26 @@ function kite(...args: string[]): Promise<Ran> {
 }
 
 describe('the headless command', () => {
+  test('room check and room focus: the demo is sound, and a lamp under the floor is named', async () => {
+    const records = copperlineRink(builtInProfiles(), standinAddresses('/tests'));
+    writeFileSync(file('rink.kite'), writeArchive(records));
+    const checked = await kite('room', 'check', file('rink.kite'));
+    const { ok, hanging, things, faults } = checked.out as Record<string, unknown>;
+    assert.deepEqual([checked.code, ok, hanging, faults], [0, true, 19, []]);
+    assert.equal((things as Record<string, number>)['truss'], 4);
+    const focused = await kite('room', 'focus', file('rink.kite'));
+    const wash = (focused.out as Record<string, unknown>[]).find((line) => line['unit'] === 'Wash north 1')!;
+    assert.equal(focused.code, 0);
+    assert.deepEqual([wash['on'], wash['tiltDeg']], ['floor', 38]);
+    // 4 m high, 38 degrees down: 4 / sin 38.
+    assert.ok(Math.abs((wash['distanceM'] as number) - 6.5) < 0.01);
+    const sunk = records.map((r) => (r.id === 'unit:wash1' ? { ...r, position: { x: 0, y: 0, z: -1 } } : r));
+    writeFileSync(file('sunk.kite'), writeArchive(sunk as typeof records));
+    const bad = await kite('room', 'check', file('sunk.kite'));
+    assert.deepEqual([bad.code, bad.fault?.['code'], bad.fault?.['path']], [1, 'UNDER_FLOOR', 'unit:wash1.position.z']);
+    const missing = await kite('room', 'focus');
+    assert.deepEqual([missing.code, missing.fault?.['code']], [2, 'ARGUMENT_MISSING']);
+  });
   test('address', async () => {
     const { code, out } = await kite('address', '3.145');
     assert.deepEqual(
