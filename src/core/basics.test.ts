@@ -28,7 +28,7 @@ describe('ids', () => {
       '__proto__:a',
     ])
       assert.equal(idSchema('unit').safeParse(text).success, false, JSON.stringify(text));
-    assert.equal(kindOf('thing:ab'), null);
+    assert.equal(kindOf('gizmo:ab'), null);
   });
 });
 
@@ -84,7 +84,7 @@ describe('records', () => {
       },
       'r.patch.address',
     ],
-    ['an unknown kind', { kind: 'thing', id: 'thing:a' }, 'r.kind'],
+    ['an unknown kind', { kind: 'gizmo', id: 'gizmo:a' }, 'r.kind'],
     ['an unknown key', { kind: 'group', id: 'group:a', number: 1, name: 'A', unitIds: [], colour: 'red' }, 'r'],
     [
       'a member twice',

@@ -26,6 +26,7 @@ const OTHER: Readonly<Record<string, unknown>> = {
   walk: { state: 'done', by: 'Sam', at: 1, place: null, reason: '' },
   expectedEnd: { universe: 9, address: 99 },
   rdmUid: '7ff1:00000b0b',
+  hungOn: 'thing:beam1',
   maker: 'Another maker',
   model: 'Another model',
   author: 'Somebody',
