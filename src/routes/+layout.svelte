@@ -21,8 +21,8 @@
   import { faultWords, troubleWords } from '$lib/state/words.ts';
 
   let { children }: { children: Snippet } = $props();
-  /** Pages that stand alone: the walk on a phone, and what goes to the printer. */
-  const bare = $derived(/^\/(walk|(patch|lines|plot)\/print)\/?$/.test(page.url.pathname));
+  /** Pages that stand alone: the walk on a phone, the room in a window of its own, and what goes to the printer. */
+  const bare = $derived(/^\/(walk|room|(patch|lines|plot)\/print)\/?$/.test(page.url.pathname));
   const app = provideApp();
 
   let outdated = $state(false);

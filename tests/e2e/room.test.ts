@@ -1,4 +1,5 @@
 import assert from 'node:assert/strict';
+import { readFileSync } from 'node:fs';
 import { after, before, describe, test } from 'node:test';
 import type { Page } from 'playwright-core';
 import { PNG } from 'pngjs';
@@ -82,6 +83,29 @@ describe('the room', () => {
     await selected(0);
     await page.keyboard.press('0');
     await until('as at first', async () => (await placeOf('unit:spot1')) !== undefined);
+  });
+
+  test('is saved as a picture, and stands in a window of its own that follows the show', async () => {
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save picture' }).click(),
+    ]);
+    assert.equal(download.suggestedFilename(), 'Copperline Rink room.png');
+    const { width, height, data } = PNG.sync.read(readFileSync(await download.path()));
+    assert.ok(width > 100 && height > 100 && data.some((value, i) => i % 4 < 3 && value > 100));
+    const [own] = await Promise.all([
+      page.context().waitForEvent('page'),
+      page.getByRole('button', { name: 'Own window' }).click(),
+    ]);
+    const seen = own.getByRole('application', { name: /Room with 29 units/ });
+    await seen.waitFor();
+    assert.equal(await own.getByRole('navigation').count(), 0, 'nothing but the room');
+    await choose('Beam spot 2');
+    await page.keyboard.press('Delete');
+    await own.getByRole('application', { name: /Room with 28 units/ }).waitFor();
+    await undo();
+    await seen.waitFor();
+    await own.close();
   });
 
   test('comes back by itself when its picture is lost', async () => {

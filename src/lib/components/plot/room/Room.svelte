@@ -7,6 +7,7 @@
   import { looking, VIEWPOINTS, viewpointOf, type Viewpoint, type ViewpointKey } from '$core/room/viewpoints.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import { fileName, saveFile } from '$lib/state/save-file.ts';
   import { pointSelection } from '$lib/state/plot/thing-edits.ts';
   import { tidyPlace } from '$core/plot/paper.ts';
   import Button from '../../Button.svelte';
@@ -15,7 +16,8 @@
   import { RoomScene, type Seeing } from './scene.ts';
   import { keepSeeing, readSeeing } from './seeing.ts';
 
-  let { desk }: { desk: PlotDesk } = $props();
+  /** `alone`: in a window of its own. */
+  let { desk, alone = false }: { desk: PlotDesk; alone?: boolean } = $props();
   const app = getApp();
   const NO_ROOM = { name: 'Room', widthM: 12, depthM: 8, heightM: 4, walls: true };
   const WORDS: Readonly<Record<ViewpointKey, string>> = {
@@ -189,6 +191,16 @@
     void [desk.seen, desk.heard];
     draw(true);
   });
+  async function savePicture(): Promise<void> {
+    const blob = await scene?.picture();
+    if (!blob) return app.live.tell('error', 'The browser gave no picture', 'Try again, or make the window smaller.');
+    const name = `${fileName(app.rig.show?.name ?? '')} room.png`;
+    saveFile(new Uint8Array(await blob.arrayBuffer()), name, 'image/png');
+  }
+  function wholeScreen(): void {
+    if (document.fullscreenElement) void document.exitFullscreen();
+    else void wrap!.requestFullscreen();
+  }
   function see(part: Partial<Seeing>): void {
     seeing = { ...seeing, ...part };
     keepSeeing(seeing);
@@ -318,6 +330,11 @@
       <Button kind="bare" onclick={() => lookFrom(viewpointOf(from, room, aspect(), booth))}>{WORDS[from]}</Button>
     {/each}
   </div>
+  <div class="from as" role="group" aria-label="This picture">
+    <Button kind="bare" onclick={() => void savePicture()}>Save picture</Button>
+    <Button kind="bare" onclick={wholeScreen}>Whole screen</Button>
+    {#if !alone}<Button kind="bare" onclick={() => window.open('/room', '_blank')}>Own window</Button>{/if}
+  </div>
   <details class="seeing">
     <summary>Light and haze{scale < 1 ? `, drawn at ${Math.round(scale * 100)} % to keep up` : ''}</summary>
     <Slider label="Ambient" value={seeing.ambient} change={(ambient) => see({ ambient })} />
@@ -386,6 +403,15 @@
     gap: 2px;
     background: #10151ecc;
     border-radius: 6px;
+  }
+  .as {
+    left: auto;
+    right: 8px;
+  }
+  @media (max-width: 760px) {
+    .as {
+      top: 52px;
+    }
   }
   .seeing {
     position: absolute;

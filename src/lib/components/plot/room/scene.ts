@@ -417,6 +417,13 @@ export class RoomScene {
     });
   }
 
+  /** What is seen now, as a PNG picture; null where the browser gives none. */
+  picture(): Promise<Blob | null> {
+    // The picture is only there until the browser has shown it.
+    this.draw();
+    return new Promise((resolve) => this.#renderer.domElement.toBlob(resolve, 'image/png'));
+  }
+
   draw(): void {
     this.#renderer.render(this.#scene, this.camera);
   }
