@@ -101,9 +101,10 @@ describe('the room', () => {
     await seen.waitFor();
     assert.equal(await own.getByRole('navigation').count(), 0, 'nothing but the room');
     await choose('Beam spot 2');
+    await sight().focus();
     await page.keyboard.press('Delete');
     await own.getByRole('application', { name: /Room with 28 units/ }).waitFor();
-    await undo();
+    await page.keyboard.press('Control+z');
     await seen.waitFor();
     await own.close();
   });

@@ -270,6 +270,7 @@
     else if (event.key === '-') nearer(1 / 0.85);
     else if (event.key === '0') fit();
     else if (event.key === '.') fitSelection();
+    else if (event.key === 'Delete' && app.acting.length > 0) app.removeUnits();
     else return;
     event.preventDefault();
     event.stopPropagation();
