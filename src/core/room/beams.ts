@@ -42,6 +42,7 @@ const FAN_BEAM_DEG = 2.5;
 const USUAL_DEG: Readonly<Record<Way, number>> = { front: 30, head: 15, fan: 80 };
 /** The field is so much wider than the beam where a profile says nothing of it. */
 const FIELD_BY_BEAM = 1.3;
+const SIDE_BY_SIDE = 0.3;
 /** Most beams of one unit with cells: neighbours are taken together. */
 const MOST_CELLS = 4;
 /** Luminous flux of a usual lamp, and of each watt of one whose profile says only those. */
@@ -88,6 +89,8 @@ export interface BeamSet {
   readonly strobing: Uint8Array;
   /** How much of a usual lamp's light each carries: by the luminous flux of its unit, shared by its beams. */
   readonly share: Float32Array;
+  /** How much of that is seen in haze: the beams of cells side by side lie in one another. */
+  readonly inHaze: Float32Array;
   readonly turned: Float64Array;
 }
 
@@ -110,11 +113,16 @@ export function makeBeams(document: Document, rig: readonly Lit[]): BeamSet {
     count += own;
   }
   const share = new Float32Array(count);
-  for (const { first, count: own, fluxLm } of units) share.fill(fluxLm / USUAL_LM / own, first, first + own);
+  const inHaze = new Float32Array(count).fill(1);
+  for (const { first, count: own, fluxLm, way } of units) {
+    share.fill(fluxLm / USUAL_LM / own, first, first + own);
+    if (way === 'front' && own > 1) inHaze.fill(SIDE_BY_SIDE, first, first + own);
+  }
   return {
     units,
     count,
     share,
+    inHaze,
     origin: new Float32Array(count * 3),
     direction: new Float32Array(count * 3),
     colour: new Float32Array(count * 3),

@@ -241,7 +241,12 @@ export class RoomScene {
           .toArray(places, (n * edges.count + i) * 3);
     });
     const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(places, 3));
-    this.#marks = new LineSegments(geometry, new LineBasicMaterial({ color: SELECTED, depthTest: false }));
+    this.#marks = new LineSegments(
+      geometry,
+      new LineBasicMaterial({ color: SELECTED, depthTest: false, transparent: true }),
+    );
+    // Over all light.
+    this.#marks.renderOrder = 10;
     this.#scene.add(this.#marks);
   }
 
@@ -360,7 +365,7 @@ export class RoomScene {
     const { set, light, parts } = beams;
     const shape = parts[3]!.array as Float32Array;
     for (let i = 0; i < set.count; i++) {
-      for (let c = 0; c < 3; c++) light.array[i * 3 + c] = set.colour[i * 3 + c]! * set.share[i]!;
+      for (let c = 0; c < 3; c++) light.array[i * 3 + c] = set.colour[i * 3 + c]! * set.share[i]! * set.inHaze[i]!;
       shape[i * 4] = Math.tan(set.halfBeam[i]!);
       shape[i * 4 + 1] = Math.tan(set.halfField[i]!);
       shape[i * 4 + 2] = set.lengthM[i]!;

@@ -1,0 +1,86 @@
+import { standinAddresses } from '../src/addresses.ts';
+import { recordsOf, documentOf } from '../src/core/document/change.ts';
+import { makeReader } from '../src/core/patch/readout.ts';
+import { builtInProfiles } from '../src/core/profile/library.ts';
+import { make, type AnyRecord } from '../src/core/records/index.ts';
+import { makeBeams, readBeams } from '../src/core/room/beams.ts';
+import { makePools, readPools } from '../src/core/room/pools.ts';
+import { copperlineRink } from '../src/db/seed/copperline.ts';
+import { Stage } from '../tests/support/browser.ts';
+import { quantileOf, report, timed } from './measure.ts';
+
+/** The room: what beams and pools cost the page, how soon there is a picture, and how fast it is drawn. */
+const ROOM = { widthM: 24, depthM: 14, heightM: 5.2 };
+/** Long enough for the quality to come to rest. */
+const WATCHED_MS = 12_000;
+
+const heads = (count: number): AnyRecord[] => [
+  make('show', { id: 'show:bench', name: 'Bench', room: { name: 'Hall', ...ROOM } }),
+  ...builtInProfiles().filter((p) => p.id === 'profile:quillon-heron'),
+  ...Array.from({ length: count }, (_, i) =>
+    make('unit', {
+      id: `unit:h${i + 1}`,
+      number: i + 1,
+      name: `Head ${i + 1}`,
+      profileId: 'profile:quillon-heron',
+      mode: '16ch',
+      patch: { universe: 1 + Math.floor(i / 32), address: 1 + (i % 32) * 16 },
+      position: { x: (i % 12) * 2 - 11, y: Math.floor(i / 12) * 2 - 4, z: 4.6 },
+      rotation: { x: 0, y: 180, z: 0 },
+    }),
+  ),
+];
+
+function core(name: string, records: readonly AnyRecord[]): void {
+  const document = documentOf(records);
+  const profiles = new Map(recordsOf(document, 'profile').map((p) => [p.id, p]));
+  const rig = recordsOf(document, 'unit').map((unit) => ({
+    unit,
+    profile: profiles.get(unit.profileId),
+    reader: makeReader(document, unit),
+  }));
+  const beams = makeBeams(document, rig);
+  const pools = makePools(beams);
+  const frames = new Map([1, 2, 3].map((universe) => [universe, new Uint8Array(512).fill(180)]));
+  const times = timed(2000, (round) => {
+    for (const slots of frames.values()) slots.fill(round & 255);
+    readBeams(beams, frames, ROOM, 0.025);
+    readPools(pools, beams, ROOM);
+  });
+  report(`${name}: ${beams.count} beams and their pools read, median`, quantileOf(times, 0.5), 'ms');
+}
+
+core('Copperline', copperlineRink(builtInProfiles(), standinAddresses('/bench')));
+core('60 heads', heads(60));
+
+const stage = await Stage.start();
+try {
+  for (const show of ['show:copperline', 'show:millpond']) {
+    await stage.app.call('POST', `/api/shows/${show}/open`);
+    const begun = performance.now();
+    const page = await stage.open('/room');
+    await page.locator('[data-places]:not([data-places="{}"])').waitFor();
+    report(`${show}: from an empty browser to the room`, performance.now() - begun, 'ms');
+    const rate = await page.evaluate(
+      (ms) =>
+        new Promise<number>((resolve) => {
+          const start = performance.now();
+          let count = 0;
+          const tick = (): void => {
+            // The second half: the quality has come to rest.
+            if (performance.now() - start > ms / 2) count++;
+            if (performance.now() - start < ms) requestAnimationFrame(tick);
+            else resolve((count * 2000) / ms);
+          };
+          tick();
+        }),
+      WATCHED_MS,
+    );
+    const scale = Number(await page.locator('[data-scale]').getAttribute('data-scale'));
+    report(`${show}: frames of the page while the room is drawn (software GL, 1280x800)`, rate, 'Hz');
+    report(`${show}: points drawn for those of the screen, across`, scale, 'ratio');
+    await page.context().close();
+  }
+} finally {
+  await stage.end();
+}
