@@ -28,6 +28,7 @@ describe('the plot on paper', () => {
         const svg = plotSvg(show, { ...print, side, sheet, scale: null });
         assert.equal(XMLValidator.validate(svg), true);
         for (const unit of recordsOf(show, 'unit')) assert.ok(svg.includes(`id="${unit.id}"`), unit.name);
+        for (const thing of recordsOf(show, 'thing')) assert.ok(svg.includes(`<title>${thing.name}<`), thing.name);
       }
   });
   test('is to scale: a metre at 1 : 100 is ten millimetres', () => {

@@ -1,6 +1,7 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import { formatAddress } from '../patch/address.ts';
 import { layoutOfUnit, patchOf, placeOf } from '../patch/of-document.ts';
+import { outlineOf } from '../room/outline.ts';
 import { bodyOf, type Body } from '../plot/body.ts';
 import { lengthText } from '../plot/lengths.ts';
 import { bounds, PAPER_AXES, toPaper, type Point } from '../plot/paper.ts';
@@ -87,12 +88,13 @@ export function plotSvg(document: Document, print: PlotPrint): string {
   const parts = [
     `<rect x="${a.x}" y="${a.y}" width="${mm(b.x - a.x)}" height="${mm(b.y - a.y)}" class="room"/>`,
     ...backdrops(document, print, at, perMetre),
+    ...things(document, print.side, at),
     ...(print.areas && print.side === 'plan' ? areas(document, at) : []),
     ...bodies.map((body) => unitSvg(document, print, body, at, perMetre)),
   ];
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width}mm" height="${height}mm" viewBox="0 0 ${width} ${height}" font-family="Atkinson Hyperlegible Next Variable, Atkinson Hyperlegible Next, sans-serif">`,
-    `<style>${print.font ? `@font-face{font-family:'Atkinson Hyperlegible Next Variable';font-weight:200 800;src:url(${print.font}) format('woff2')}` : ''}.room{fill:none;stroke:#888;stroke-width:.35}.area{fill:#0000000a;stroke:#777;stroke-width:.2;stroke-dasharray:1.5 1}.unit{fill:#fff;stroke:#111;stroke-width:.25}.dots{fill:none;stroke:#333;stroke-linecap:round}.label{font-size:2.2px;text-anchor:middle;fill:#111}.small{font-size:2.6px;fill:#444}.name{font-weight:600}.frame{fill:none;stroke:#111;stroke-width:.35}</style>`,
+    `<style>${print.font ? `@font-face{font-family:'Atkinson Hyperlegible Next Variable';font-weight:200 800;src:url(${print.font}) format('woff2')}` : ''}.room{fill:none;stroke:#888;stroke-width:.35}.area{fill:#0000000a;stroke:#777;stroke-width:.2;stroke-dasharray:1.5 1}.thing{fill:#00000008;stroke:#999;stroke-width:.2}.unit{fill:#fff;stroke:#111;stroke-width:.25}.dots{fill:none;stroke:#333;stroke-linecap:round}.label{font-size:2.2px;text-anchor:middle;fill:#111}.small{font-size:2.6px;fill:#444}.name{font-weight:600}.frame{fill:none;stroke:#111;stroke-width:.35}</style>`,
     `<rect width="${width}" height="${height}" fill="#fff"/>`,
     `<clipPath id="drawing"><rect x="${MARGIN_MM}" y="${MARGIN_MM}" width="${mm(room)}" height="${height - MARGIN_MM * 2}"/></clipPath>`,
     `<g clip-path="url(#drawing)">`,
@@ -118,6 +120,15 @@ function backdrops(document: Document, { side, pictures }: PlotPrint, at: At, pe
     ];
   });
 }
+
+/** What stands in the room, from the lowest up: its outline. */
+const things = (document: Document, side: PlotSide, at: At): string[] =>
+  recordsOf(document, 'thing')
+    .sort((a, b) => a.position.z - b.position.z || a.number - b.number)
+    .map((thing) => {
+      const points = outlineOf(side, thing).map(at);
+      return `<polygon points="${points.map((p) => `${mm(p.x)},${mm(p.y)}`).join(' ')}" class="thing"><title>${escape(thing.name)}</title></polygon>`;
+    });
 
 const areas = (document: Document, at: At): string[] =>
   recordsOf(document, 'area').flatMap((area) => {
