@@ -40,6 +40,7 @@ const WAYS: Partial<Record<FixtureKind, Way>> = {
 const FAN = 12;
 const FAN_BEAM_DEG = 2.5;
 const USUAL_DEG: Readonly<Record<Way, number>> = { front: 30, head: 15, fan: 80 };
+const [USUAL_PAN_DEG, USUAL_TILT_DEG] = [540, 270];
 /** The field is so much wider than the beam where a profile says nothing of it. */
 const FIELD_BY_BEAM = 1.3;
 const SIDE_BY_SIDE = 0.3;
@@ -69,8 +70,6 @@ export interface BeamUnit {
   readonly zoom: LocatedChannel | null;
   readonly iris: LocatedChannel | null;
   readonly turning: LocatedChannel | null;
-  /** What its profile does not say, in words. */
-  readonly guessed: readonly string[];
 }
 
 /**
@@ -144,13 +143,8 @@ function beamUnit(
   const located = locatedChannels(document, unit);
   const find = (pattern: RegExp): LocatedChannel | null =>
     located.find(({ laid }) => pattern.test(laid.channel.attribute)) ?? null;
-  const { beamDeg, fieldDeg, panDeg = 540, tiltDeg = 270 } = profile?.physical ?? {};
+  const { beamDeg, fieldDeg, panDeg = USUAL_PAN_DEG, tiltDeg = USUAL_TILT_DEG } = profile?.physical ?? {};
   const beam = beamDeg ?? USUAL_DEG[way];
-  const guessed: string[] = [];
-  if (beamDeg === undefined) guessed.push(`beam angle (drawn as ${beam}°)`);
-  if (way === 'head' && profile?.physical.panDeg === undefined && reader.pan) guessed.push(`pan range (${panDeg}°)`);
-  if (way === 'head' && profile?.physical.tiltDeg === undefined && reader.tilt)
-    guessed.push(`tilt range (${tiltDeg}°)`);
   return {
     unit,
     reader,
@@ -165,8 +159,22 @@ function beamUnit(
     zoom: find(/^Zoom$/),
     iris: find(/^Iris$/),
     turning: find(/^Effects\d+PosRotate$/),
-    guessed,
   };
+}
+
+/** What is drawn plainly because the profile does not say it, in words; nothing of what sends no beams. */
+export function drawnPlainly(profile: ProfileRecord | undefined, reader: UnitReader | undefined): string[] {
+  const way = WAYS[profile?.fixtureKind ?? 'other'];
+  if (!way || !profile) return [];
+  const { beamDeg, panDeg, tiltDeg, fluxLm, powerW } = profile.physical;
+  const heads = way === 'head';
+  return [
+    ...(beamDeg === undefined ? [`beam angle (${USUAL_DEG[way]}° is drawn)`] : []),
+    ...(heads && panDeg === undefined && reader?.pan ? [`range of pan (${USUAL_PAN_DEG}°)`] : []),
+    ...(heads && tiltDeg === undefined && reader?.tilt ? [`range of tilt (${USUAL_TILT_DEG}°)`] : []),
+    ...(fluxLm === undefined && powerW === undefined ? [`luminous flux (${USUAL_LM} lm)`] : []),
+    ...(way === 'fan' ? [`how its beams lie (a fan of ${FAN})`] : []),
+  ];
 }
 
 function fluxOf(profile: ProfileRecord | undefined): number {

@@ -7,7 +7,7 @@ import { recordsOf } from '../document/change.ts';
 import { makeReader } from '../patch/readout.ts';
 import { rotationOf, type Rotation } from '../plot/rotation.ts';
 import type { UnitRecord } from '../records/index.ts';
-import { makeBeams, readBeams, type BeamSet } from './beams.ts';
+import { drawnPlainly, makeBeams, readBeams, type BeamSet } from './beams.ts';
 import { along, FAR_M, hitOf } from './box.ts';
 import { makePools, readPools } from './pools.ts';
 import { HALF_SIGHT, looking, VIEWPOINTS, viewpointOf } from './viewpoints.ts';
@@ -143,6 +143,20 @@ describe('beams from what is sent', () => {
     const turned = made.turned[place]! - stopped;
     beamsOf((slots) => slots.fill(255, 200, 206), 0.5, made);
     near((made.turned[place]! - stopped + 2) % 1, (2 * turned + 2) % 1);
+  });
+  test('what a profile does not say is drawn plainly, and told', () => {
+    const [bar, derby, lamp] = ['unit:bar', 'unit:derby', 'unit:lamp'].map((id) => {
+      const found = litOf(document).find(({ unit }) => unit.id === id)!;
+      return drawnPlainly(found.profile, found.reader);
+    });
+    assert.deepEqual([bar, derby, lamp], [[], ['how its beams lie (a fan of 12)'], []]);
+    const head = litOf(document).find(({ unit }) => unit.id === 'unit:head')!;
+    assert.deepEqual(drawnPlainly({ ...head.profile!, physical: {} }, head.reader), [
+      'beam angle (15° is drawn)',
+      'range of pan (540°)',
+      'range of tilt (270°)',
+      'luminous flux (3000 lm)',
+    ]);
   });
   test('every direction has length 1, whatever is sent', () => {
     fc.assert(

@@ -2,6 +2,7 @@
   import { LENGTH_UNIT, lengthNumber, parsePlace } from '$core/plot/lengths.ts';
   import { tidy } from '$core/plot/paper.ts';
   import type { UnitRecord } from '$core/records/index.ts';
+  import { drawnPlainly } from '$core/room/beams.ts';
   import { POINTED } from '$core/room/focus.ts';
   import { HANGS } from '$core/room/thing-parts.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
@@ -21,6 +22,9 @@
   const first = $derived(units[0]!);
   const mixed = (of: (unit: UnitRecord) => unknown): boolean => units.some((u) => of(u) !== of(units[0]!));
   const pointed = $derived(units.some((u) => POINTED.has(app.rig.profile(u.profileId)?.fixtureKind ?? 'other')));
+  const plainly = $derived(
+    units.length > 1 ? [] : drawnPlainly(app.rig.profile(first.profileId), app.rig.readers.get(first.id)),
+  );
   const bearers = $derived(app.rig.things.filter((t) => HANGS.has(t.shape)));
 
   const turn = (axis: 'x' | 'y' | 'z', value: string): string | null =>
@@ -87,6 +91,9 @@
 {#if pointed}
   <Field label="Point at (across, deep, high)" value="" placeholder="0; 0; 0" save={pointAt} />
   <p class="quiet">Or press and hold the spot in the room.</p>
+{/if}
+{#if plainly.length > 0}
+  <p class="quiet">In the room drawn plainly, because the profile does not say it: {plainly.join(', ')}.</p>
 {/if}
 
 <style>
