@@ -49,5 +49,6 @@ export function parsePlace(text: string, lengths: Lengths): { x: number; y: numb
   const trimmed = text.trim();
   const parts = [/\s*;\s*/, /,\s+/, /,/, /\s+/].map((between) => trimmed.split(between)).find((p) => p.length === 3);
   const [x, y, z] = (parts ?? []).map((part) => parseLength(part, lengths));
-  return x == null || y == null || z == null ? null : { x, y, z };
+  if (x === undefined || y === undefined || z === undefined) return null;
+  return x === null || y === null || z === null ? null : { x, y, z };
 }

@@ -5,13 +5,10 @@
   import { duplicateWithParts } from '$core/edits/duplicate.ts';
   import { replaceUnits } from '$core/patch/replace.ts';
   import { relatedTo } from '$core/patch/of-document.ts';
-  import { LENGTH_UNIT, lengthNumber } from '$core/plot/lengths.ts';
-  import { tidy } from '$core/plot/paper.ts';
   import { make, type UnitRecord } from '$core/records/index.ts';
   import { columnOf } from '$core/sheet/columns.ts';
   import { sheetFacts } from '$core/sheet/facts.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { saveLength, saveNumber } from '$lib/state/entry.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
   import { plural } from '$lib/state/words.ts';
   import CopyPlus from '@lucide/svelte/icons/copy-plus';
