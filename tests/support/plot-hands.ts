@@ -63,7 +63,7 @@ export function plotHands(stage: () => Stage, page: () => Page) {
     await field.fill(text);
     await field.press('Enter');
   }
-  const undo = (): Promise<void> => page().getByRole('button', { name: /^Undo/ }).click();
+  const undo = (): Promise<void> => page().locator('[aria-label="Undo"]').click();
   return { records, unit, spansOf, paper, at, drag, press, tab, side, choose, fill, undo, view };
 }
 
