@@ -1,5 +1,5 @@
-import type { UnitRecord } from '../records/index.ts';
 import type { PlotSide } from '../records/picture.ts';
+import { minus, plus } from './vector.ts';
 import { PAPER_AXES, tidyTurn, TURN_AXIS, type Axis, type Place3 } from './paper.ts';
 
 /**
@@ -109,8 +109,16 @@ export function turnOnPaper(side: PlotSide, turns: Place3): number {
   return Math.hypot(right, high) < 1e-6 ? own : tidyTurn(Math.atan2(high, right) / RAD);
 }
 
-/** A point of a unit's own frame in the room. */
-export function inRoom(unit: Pick<UnitRecord, 'position' | 'rotation'>, own: Place3): Place3 {
-  const at = applied(rotationOf(unit.rotation), own);
-  return { x: unit.position.x + at.x, y: unit.position.y + at.y, z: unit.position.z + at.z };
+/** What stands somewhere in the room, turned somehow: a unit, a thing. */
+export interface Standing {
+  readonly position: Place3;
+  readonly rotation: Place3;
 }
+
+/** A point of its own frame in the room. */
+export const inRoom = ({ position, rotation }: Standing, own: Place3): Place3 =>
+  plus(position, applied(rotationOf(rotation), own));
+
+/** A place of the room in its own frame. */
+export const inOwn = ({ position, rotation }: Standing, place: Place3): Place3 =>
+  applied(transposed(rotationOf(rotation)), minus(place, position));

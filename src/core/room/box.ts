@@ -1,4 +1,5 @@
 import type { Place3 } from '../plot/paper.ts';
+import { plus, times } from '../plot/vector.ts';
 
 /** A room as light meets it, metres: floor at z 0, walls about the middle of the floor, a ceiling. */
 export interface RoomBox {
@@ -57,8 +58,4 @@ export function hitOf(room: RoomBox, from: Place3, direction: Place3): Hit {
 }
 
 /** Where a ray is after so many metres. */
-export const along = (from: Place3, direction: Place3, metres: number): Place3 => ({
-  x: from.x + direction.x * metres,
-  y: from.y + direction.y * metres,
-  z: from.z + direction.z * metres,
-});
+export const along = (from: Place3, direction: Place3, metres: number): Place3 => plus(from, times(direction, metres));

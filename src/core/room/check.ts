@@ -1,6 +1,7 @@
 import { recordsOf, type Document } from '../document/change.ts';
 import type { Fault } from '../faults.ts';
-import { applied, rotationOf, transposed } from '../plot/rotation.ts';
+import { lengthText } from '../plot/lengths.ts';
+import { inOwn } from '../plot/rotation.ts';
 import type { Place3 } from '../plot/paper.ts';
 import type { ThingRecord, UnitRecord } from '../records/index.ts';
 import type { ThingShape } from '../records/thing.ts';
@@ -13,7 +14,7 @@ const INSIDE_M = 0.05;
 /** What hangs on a thing is at it: farther away than this it is not, metres. */
 const AT_M = 1.5;
 
-const metres = (value: number): string => `${Math.round(value * 100) / 100} m`;
+const metres = (value: number): string => lengthText(value, 'metres');
 
 /** What cannot be in the room as it is told, each with its place, value and remedy. Linear in units times solid things. */
 export function roomFaults(document: Document): Fault[] {
@@ -77,12 +78,7 @@ function outside(
 
 /** True where a place is within the box of a thing, `margin` metres larger. */
 function isWithin(thing: ThingRecord, place: Place3, margin: number): boolean {
-  const back = transposed(rotationOf(thing.rotation));
-  const { x, y, z } = applied(back, {
-    x: place.x - thing.position.x,
-    y: place.y - thing.position.y,
-    z: place.z - thing.position.z,
-  });
+  const { x, y, z } = inOwn(thing, place);
   const { widthM, depthM, heightM } = thing.size;
   return (
     Math.abs(x) <= widthM / 2 + margin && Math.abs(y) <= depthM / 2 + margin && z >= -margin && z <= heightM + margin

@@ -2,6 +2,7 @@ import { recordsOf, type Document } from '../document/change.ts';
 import { frontDirection } from '../plot/beam.ts';
 import { tidyTurn, type Place3 } from '../plot/paper.ts';
 import { product, rotationOf, turnsOf, type Rotation } from '../plot/rotation.ts';
+import { cross, lengthOf, minus, times } from '../plot/vector.ts';
 import type { UnitRecord } from '../records/index.ts';
 import type { FixtureKind } from '../records/profile.ts';
 import { along, FAR_M, hitOf, type Face } from './box.ts';
@@ -18,14 +19,10 @@ const NEAREST_M = 0.001;
  * about the upright. Any other is turned the shortest way. The turns it has where the place is its own.
  */
 export function pointedAt(unit: Pick<UnitRecord, 'position' | 'rotation'>, target: Place3): Place3 {
-  const apart = {
-    x: target.x - unit.position.x,
-    y: target.y - unit.position.y,
-    z: target.z - unit.position.z,
-  };
-  const far = Math.hypot(apart.x, apart.y, apart.z);
+  const apart = minus(target, unit.position);
+  const far = lengthOf(apart);
   if (far < NEAREST_M) return unit.rotation;
-  const way = { x: apart.x / far, y: apart.y / far, z: apart.z / far };
+  const way = times(apart, 1 / far);
   const roll = Math.abs(tidyTurn(unit.rotation.y));
   if (roll === 0 || roll === 180) {
     const lean = Math.asin(way.z) * DEG;
@@ -39,34 +36,28 @@ export function pointedAt(unit: Pick<UnitRecord, 'position' | 'rotation'>, targe
 function shortest(from: Place3, to: Place3): Rotation {
   const cos = from.x * to.x + from.y * to.y + from.z * to.z;
   // Half a turn has no shortest way: about any axis across the direction.
-  const axis = cos < -1 + 1e-9 ? across(from) : cross(from, to);
-  const k = cos < -1 + 1e-9 ? 2 : 1 / (1 + cos);
-  const { x, y, z } = axis;
-  const c = cos < -1 + 1e-9 ? -1 : cos;
-  const s = cos < -1 + 1e-9 ? 0 : 1;
-  return Float64Array.of(
-    c + k * x * x,
+  if (cos < -1 + 1e-9) return turnedBy(across(from), -1, 2, 0);
+  return turnedBy(cross(from, to), cos, 1 / (1 + cos), 1);
+}
+
+/** The rotation `cos I + k aa' + s [a]x` about an axis `a`. */
+const turnedBy = ({ x, y, z }: Place3, cos: number, k: number, s: number): Rotation =>
+  Float64Array.of(
+    cos + k * x * x,
     k * x * y - s * z,
     k * x * z + s * y,
     k * x * y + s * z,
-    c + k * y * y,
+    cos + k * y * y,
     k * y * z - s * x,
     k * x * z - s * y,
     k * y * z + s * x,
-    c + k * z * z,
+    cos + k * z * z,
   );
-}
 
-const cross = (a: Place3, b: Place3): Place3 => ({
-  x: a.y * b.z - a.z * b.y,
-  y: a.z * b.x - a.x * b.z,
-  z: a.x * b.y - a.y * b.x,
-});
+/** A direction at right angles to another. */
 function across(way: Place3): Place3 {
-  const other = Math.abs(way.z) < 0.9 ? { x: 0, y: 0, z: 1 } : { x: 1, y: 0, z: 0 };
-  const { x, y, z } = cross(way, other);
-  const long = Math.hypot(x, y, z);
-  return { x: x / long, y: y / long, z: z / long };
+  const side = cross(way, Math.abs(way.z) < 0.9 ? { x: 0, y: 0, z: 1 } : { x: 1, y: 0, z: 0 });
+  return times(side, 1 / lengthOf(side));
 }
 
 /** A line of the focusing sheet: where a fixed lamp points, for the person on the ladder. */

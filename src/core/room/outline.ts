@@ -1,5 +1,5 @@
 import { toPaper, type Place3, type Point } from '../plot/paper.ts';
-import { applied, rotationOf } from '../plot/rotation.ts';
+import { inRoom } from '../plot/rotation.ts';
 import type { PlotSide } from '../records/picture.ts';
 import type { ThingRecord, ThingShape } from '../records/thing.ts';
 
@@ -26,14 +26,7 @@ function rim({ shape, size: { widthM, depthM, heightM } }: ThingRecord): Place3[
 
 /** A thing's outline on a paper, metres, counter-clockwise. */
 export function outlineOf(side: PlotSide, thing: ThingRecord): Point[] {
-  const turn = rotationOf(thing.rotation);
-  const { x, y, z } = thing.position;
-  return hull(
-    rim(thing).map((own) => {
-      const at = applied(turn, own);
-      return toPaper(side, { x: x + at.x, y: y + at.y, z: z + at.z });
-    }),
-  );
+  return hull(rim(thing).map((own) => toPaper(side, inRoom(thing, own))));
 }
 
 /** The smallest outline around points, counter-clockwise: lower half, then upper half. */

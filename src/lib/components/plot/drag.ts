@@ -2,7 +2,7 @@ import type { UnitId } from '$core/ids.ts';
 import { hits, type Body } from '$core/plot/body.ts';
 import { inBox, inLoop } from '$core/plot/choose.ts';
 import { PAPER_AXES, tidy, type Place3, type Point } from '$core/plot/paper.ts';
-import { inRoom, rotationOf } from '$core/plot/rotation.ts';
+import { applied, inRoom, rotationOf, transposed } from '$core/plot/rotation.ts';
 import { snap } from '$core/plot/snap.ts';
 import { pulled, shapeHandles } from '$core/prop/handles.ts';
 import type { BackdropRecord, UnitRecord } from '$core/records/index.ts';
@@ -123,14 +123,15 @@ export function handlesOf(
 function pulling({ desk, view }: Ground, { unit }: Body, key: string, from: Point): Drag {
   const handle = shapeHandles(unit.prop!.shape).find((h) => h.key === key)!;
   const [across, up] = PAPER_AXES[desk.side];
-  const r = rotationOf(unit.rotation);
+  // Into the frame of the prop.
+  const back = transposed(rotationOf(unit.rotation));
   const trial = (): UnitRecord | undefined => desk.trial.get(unit.id);
   return {
     move(p) {
       const by: Place3 = { x: 0, y: 0, z: 0, [across]: (p.x - from.x) / view.scale, [up]: (from.y - p.y) / view.scale };
-      // Back into the frame of the prop: the transpose turns the other way.
-      const own = [0, 1, 2].map((i) => handle.place[i]! + r[i]! * by.x + r[i + 3]! * by.y + r[i + 6]! * by.z);
-      const shape = pulled(unit.prop!.shape, key, own as [number, number, number]);
+      const { x, y, z } = applied(back, by);
+      const [hx, hy, hz] = handle.place;
+      const shape = pulled(unit.prop!.shape, key, [hx + x, hy + y, hz + z]);
       desk.trial = new Map([[unit.id, { ...unit, prop: { ...unit.prop!, shape } }]]);
     },
     end() {
