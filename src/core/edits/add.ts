@@ -1,3 +1,4 @@
+import { roomOf } from '../plot/room-of.ts';
 import { applyChange, getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { Fault } from '../faults.ts';
 import type { UnitId } from '../ids.ts';
@@ -96,9 +97,9 @@ function inRow(document: Document, profile: ProfileRecord, units: readonly UnitR
 
 /** A metre between neighbours, or as wide as they are and a little; less where the room is too narrow for it. */
 function rowSpacing(document: Document, count: number, width: number): number {
-  const room = recordsOf(document, 'show')[0]?.room.widthM ?? 12;
+  const { widthM } = roomOf(document);
   if (count <= 1) return 0;
-  return width > 0.8 ? width + 0.2 : Math.min(1, (room * 0.9) / (count - 1));
+  return width > 0.8 ? width + 0.2 : Math.min(1, (widthM * 0.9) / (count - 1));
 }
 
 /** Why the first of new units does not stand where it was asked to, and where the next place is. */

@@ -1,6 +1,7 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import { formatAddress } from '../patch/address.ts';
 import { layoutOfUnit, patchOf, placeOf } from '../patch/of-document.ts';
+import { roomOf } from '../plot/room-of.ts';
 import { outlineOf } from '../room/outline.ts';
 import { bodyOf, type Body } from '../plot/body.ts';
 import { lengthText } from '../plot/lengths.ts';
@@ -60,14 +61,13 @@ function drawnOn(document: Document, side: PlotSide) {
     .map((unit) =>
       bodyOf(side, unit, getRecord(document, 'profile', unit.profileId), layoutOfUnit(document, unit).cells),
     );
-  const { widthM, depthM, heightM } = recordsOf(document, 'show')[0]?.room ?? NO_ROOM;
+  const { widthM, depthM, heightM } = roomOf(document);
   const corners = [
     toPaper(side, { x: -widthM / 2, y: -depthM / 2, z: 0 }),
     toPaper(side, { x: widthM / 2, y: depthM / 2, z: heightM }),
   ] as const;
   return { bodies, corners, box: bounds([...corners, ...bodies.flatMap((b) => [b.box.min, b.box.max])])! };
 }
-const NO_ROOM = { widthM: 12, depthM: 8, heightM: 4 };
 
 /**
  * The plot to scale as a page of SVG: the drawing at left, at right a title block with name, side, scale and date, and

@@ -200,6 +200,35 @@ export function readCell(reader: UnitReader, index: number, frames: Frames, into
   return into;
 }
 
+/**
+ * Light of the cells from `from` up to `to` on average, and whether any of them strobes; of very many every so many are
+ * looked at, about `most`.
+ */
+export function readMean(
+  reader: UnitReader,
+  from: number,
+  to: number,
+  frames: Frames,
+  into: CellLight,
+  most = Infinity,
+): CellLight {
+  const step = Math.max(1, Math.floor((to - from) / most));
+  let [r, g, b, count] = [0, 0, 0, 0];
+  let strobing = false;
+  for (let cell = from; cell < to; cell += step, count++) {
+    readCell(reader, cell, frames, into);
+    r += into.r;
+    g += into.g;
+    b += into.b;
+    strobing ||= into.strobing;
+  }
+  into.r = r / count;
+  into.g = g / count;
+  into.b = b / count;
+  into.strobing = strobing;
+  return into;
+}
+
 function mixEmitters(cell: CellReader, frames: Frames, into: CellLight): void {
   let r = 0;
   let g = 0;

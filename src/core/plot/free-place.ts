@@ -1,3 +1,4 @@
+import { roomOf } from './room-of.ts';
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import { layoutOfUnit } from '../patch/of-document.ts';
 import type { UnitRecord } from '../records/index.ts';
@@ -54,7 +55,7 @@ const meets = (a: Box3, b: Box3, axis: 'x' | 'y' | 'z'): boolean =>
  */
 export function freeOffset(document: Document, block: Box3, aside = false): Place3 {
   const boxes = recordsOf(document, 'unit').map((unit) => boxOfUnit(document, unit));
-  const half = (recordsOf(document, 'show')[0]?.room.widthM ?? 12) / 2;
+  const half = roomOf(document).widthM / 2;
   if (aside) {
     const step = block.max.x - block.min.x + APART_M;
     for (let k = 1; k * step <= 4 * half; k++)

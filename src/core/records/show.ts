@@ -31,6 +31,9 @@ const paperPoint = z.strictObject({ x: metresSchema, y: metresSchema });
 const uniqueKeys = (list: readonly { readonly key: string }[]): boolean =>
   new Set(list.map((item) => item.key)).size === list.length;
 
+/** The room of a show that says nothing of it. */
+export const USUAL_ROOM = { name: 'Room', widthM: 12, depthM: 8, heightM: 4, walls: true };
+
 /** The show itself: one record a show, the root that all others belong to. */
 export const showSchema = z.strictObject({
   kind: z.literal('show'),
@@ -91,6 +94,6 @@ export const showSchema = z.strictObject({
       /** Whether it has walls and a ceiling that light falls on; a display stands in the open. */
       walls: z.boolean().default(true),
     })
-    .default({ name: 'Room', widthM: 12, depthM: 8, heightM: 4, walls: true }),
+    .default(USUAL_ROOM),
 });
 export type ShowRecord = z.infer<typeof showSchema>;

@@ -2,6 +2,7 @@ import type { Document } from '../document/change.ts';
 import {
   locatedChannels,
   readCell,
+  readMean,
   readSource,
   type CellLight,
   type Frames,
@@ -74,7 +75,8 @@ export interface BeamUnit {
 
 /**
  * All beams as structure of arrays: three numbers each of `origin` (metres), `direction` (length 1) and `colour` (linear
- * light, 0-1); half angles in radians; how far it goes, metres. `turned` are the turns that a fan has made.
+ * light, 0-1); half angles in radians and their tangents; how far it goes, metres. `turned` are the turns that a fan has
+ * made.
  */
 export interface BeamSet {
   readonly units: readonly BeamUnit[];
@@ -84,12 +86,15 @@ export interface BeamSet {
   readonly colour: Float32Array;
   readonly halfBeam: Float32Array;
   readonly halfField: Float32Array;
+  readonly tanBeam: Float32Array;
+  readonly tanField: Float32Array;
   readonly lengthM: Float32Array;
-  readonly strobing: Uint8Array;
   /** How much of a usual lamp's light each carries: by the luminous flux of its unit, shared by its beams. */
   readonly share: Float32Array;
   /** How much of that is seen in haze: the beams of cells side by side lie in one another. */
   readonly inHaze: Float32Array;
+  /** Luminous intensity at full, by that share and how narrow the beam is. */
+  readonly intensity: Float32Array;
   readonly turned: Float64Array;
 }
 
@@ -128,7 +133,9 @@ export function makeBeams(document: Document, rig: readonly Lit[]): BeamSet {
     halfBeam: new Float32Array(count),
     halfField: new Float32Array(count),
     lengthM: new Float32Array(count),
-    strobing: new Uint8Array(count),
+    tanBeam: new Float32Array(count),
+    tanField: new Float32Array(count),
+    intensity: new Float32Array(count),
     turned: new Float64Array(units.length),
   };
 }
@@ -191,7 +198,17 @@ export function readBeams(set: BeamSet, frames: Frames, room: RoomBox, passedS: 
     else if (unit.way === 'head') readHead(set, unit, frames, room);
     else readFront(set, unit, frames, room);
   });
+  for (let i = 0; i < set.count; i++) {
+    set.tanBeam[i] = Math.tan(set.halfBeam[i]!);
+    set.tanField[i] = Math.tan(set.halfField[i]!);
+    // The same light in a cone: by its solid angle.
+    set.intensity[i] = set.share[i]! / (1 - Math.cos(set.halfBeam[i]!));
+  }
 }
+
+/** The brightest of a beam's three colours, 0-1. */
+export const brightness = ({ colour }: BeamSet, beam: number): number =>
+  Math.max(colour[beam * 3]!, colour[beam * 3 + 1]!, colour[beam * 3 + 2]!);
 
 /** What a channel comes to in the world, where its profile says so in this unit. */
 function physical(channel: LocatedChannel | null, frames: Frames, unit: string): number | null {
@@ -218,7 +235,7 @@ function readHead(set: BeamSet, unit: BeamUnit, frames: Frames, room: RoomBox): 
   readAngles(set, unit, frames);
   const pan = reader.pan ? readSource(reader.pan, frames) : 0.5;
   const tilt = reader.tilt ? readSource(reader.tilt, frames) : 0.5;
-  meanLight(reader, 0, reader.cells.length, frames);
+  readMean(reader, 0, reader.cells.length, frames, light);
   lay(set, first, unit.unit.position, headDirection(unit.unit, pan, tilt, panDeg, tiltDeg), room);
 }
 
@@ -230,7 +247,7 @@ function readFront(set: BeamSet, unit: BeamUnit, frames: Frames, room: RoomBox):
   const front = applied(rotation, { x: 0, y: 1, z: 0 });
   for (let i = 0; i < count; i++) {
     const [from, to] = [Math.floor((i * cells) / count), Math.floor(((i + 1) * cells) / count)];
-    meanLight(reader, from, to, frames);
+    readMean(reader, from, to, frames, light);
     const across = ((i + 0.5) / count - 0.5) * widthM;
     const own = applied(rotation, { x: count > 1 ? across : 0, y: 0, z: 0 });
     const { x, y, z } = unit.unit.position;
@@ -257,24 +274,6 @@ function readFan(set: BeamSet, unit: BeamUnit, place: number, frames: Frames, ro
   }
 }
 
-/** Light of the cells from `from` up to `to` on average, in `light`. */
-function meanLight(reader: UnitReader, from: number, to: number, frames: Frames): void {
-  let [r, g, b] = [0, 0, 0];
-  let strobing = false;
-  for (let cell = from; cell < to; cell++) {
-    readCell(reader, cell, frames, light);
-    r += light.r;
-    g += light.g;
-    b += light.b;
-    strobing ||= light.strobing;
-  }
-  const count = Math.max(1, to - from);
-  light.r = r / count;
-  light.g = g / count;
-  light.b = b / count;
-  light.strobing = strobing;
-}
-
 function lay(set: BeamSet, i: number, from: Place3, direction: Place3, room: RoomBox): void {
   set.origin[i * 3] = from.x;
   set.origin[i * 3 + 1] = from.y;
@@ -285,6 +284,5 @@ function lay(set: BeamSet, i: number, from: Place3, direction: Place3, room: Roo
   set.colour[i * 3] = light.r;
   set.colour[i * 3 + 1] = light.g;
   set.colour[i * 3 + 2] = light.b;
-  set.strobing[i] = light.strobing ? 1 : 0;
   set.lengthM[i] = hitOf(room, from, direction).distanceM;
 }

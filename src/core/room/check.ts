@@ -1,6 +1,7 @@
 import { recordsOf, type Document } from '../document/change.ts';
 import type { Fault } from '../faults.ts';
 import { lengthText } from '../plot/lengths.ts';
+import { roomOf } from '../plot/room-of.ts';
 import { inOwn } from '../plot/rotation.ts';
 import type { Place3 } from '../plot/paper.ts';
 import type { ThingRecord, UnitRecord } from '../records/index.ts';
@@ -19,7 +20,7 @@ const metres = (value: number): string => lengthText(value, 'metres');
 /** What cannot be in the room as it is told, each with its place, value and remedy. Linear in units times solid things. */
 export function roomFaults(document: Document): Fault[] {
   const things = recordsOf(document, 'thing');
-  const room = recordsOf(document, 'show')[0]?.room;
+  const room = roomOf(document);
   const found: Fault[] = [];
   const byId = new Map(things.map((thing) => [thing.id, thing]));
   for (const unit of recordsOf(document, 'unit').sort((a, b) => a.number - b.number)) {
@@ -34,7 +35,7 @@ export function roomFaults(document: Document): Fault[] {
       });
     if (position.z < 0)
       say('UNDER_FLOOR', 'position.z', 'is under the floor', position.z, 'Give how high it hangs above the floor.');
-    if (room?.walls && outside(position, room))
+    if (room.walls && outside(position, room))
       say(
         'OUTSIDE_ROOM',
         'position',

@@ -1,11 +1,12 @@
 import { recordsOf, type Document } from '../document/change.ts';
 import { frontDirection } from '../plot/beam.ts';
 import { tidyTurn, type Place3 } from '../plot/paper.ts';
+import { roomOf } from '../plot/room-of.ts';
 import { product, rotationOf, turnsOf, type Rotation } from '../plot/rotation.ts';
 import { cross, lengthOf, minus, times } from '../plot/vector.ts';
 import type { UnitRecord } from '../records/index.ts';
 import type { FixtureKind } from '../records/profile.ts';
-import { along, FAR_M, hitOf, type Face } from './box.ts';
+import { along, hitOf, type Face } from './box.ts';
 
 /** Kinds that are pointed once, on the ladder: their light goes along their front. */
 export const POINTED: ReadonlySet<FixtureKind> = new Set(['par', 'bar', 'strobe', 'blinder', 'uv', 'dimmer', 'lamp']);
@@ -79,7 +80,7 @@ const round = (value: number, step: number): number => Math.round(value / step) 
 /** The focusing sheet of a show: every fixed lamp, by number. */
 export function focusSheet(document: Document): FocusLine[] {
   const profiles = new Map(recordsOf(document, 'profile').map((p) => [p.id, p]));
-  const room = recordsOf(document, 'show')[0]?.room;
+  const room = roomOf(document);
   const lamps = recordsOf(document, 'unit').filter((unit) =>
     POINTED.has(profiles.get(unit.profileId)?.fixtureKind ?? 'other'),
   );
@@ -87,7 +88,7 @@ export function focusSheet(document: Document): FocusLine[] {
     .sort((a, b) => a.number - b.number)
     .map((unit) => {
       const way = frontDirection(unit);
-      const hit = room ? hitOf(room, unit.position, way) : { distanceM: FAR_M, face: null };
+      const hit = hitOf(room, unit.position, way);
       const met = hit.face !== null;
       const to = along(unit.position, way, hit.distanceM);
       return {

@@ -1,4 +1,4 @@
-import type { BeamSet } from './beams.ts';
+import { brightness, type BeamSet } from './beams.ts';
 import { planesOf, type RoomBox } from './box.ts';
 
 /**
@@ -49,8 +49,7 @@ export function readPools(pools: PoolSet, beams: BeamSet, room: RoomBox): void {
   pools.count = 0;
   for (let beam = 0; beam < beams.count; beam++) {
     const at = beam * 3;
-    const bright = Math.max(beams.colour[at]!, beams.colour[at + 1]!, beams.colour[at + 2]!);
-    if (bright < DARK) continue;
+    if (brightness(beams, beam) < DARK) continue;
     const half = beams.halfField[beam]! * 1.12;
     let found = 0;
     for (const { axis, at: level, looks } of planes) {

@@ -10,7 +10,8 @@ import type { UnitRecord } from '../records/index.ts';
 import { drawnPlainly, makeBeams, readBeams, type BeamSet } from './beams.ts';
 import { along, FAR_M, hitOf } from './box.ts';
 import { makePools, readPools } from './pools.ts';
-import { HALF_SIGHT, looking, VIEWPOINTS, viewpointOf } from './viewpoints.ts';
+import { minus, lengthOf } from '../plot/vector.ts';
+import { approached, HALF_SIGHT, looking, orbited, slid, VIEWPOINTS, viewpointOf } from './viewpoints.ts';
 
 const ROOM = { widthM: 10, depthM: 8, heightM: 4 };
 const near = (actual: number, wanted: number, by = 1e-4): void =>
@@ -266,5 +267,23 @@ describe('viewpoints', () => {
     near(next.eye.x, 2);
     assert.ok(next.eye.y < 1 && next.eye.y > from.eye.y);
     assert.equal(looking(from, []), null);
+  });
+  test('round, along and nearer: the distance and the place looked at stay as they should', () => {
+    const from = viewpointOf('audience', ROOM);
+    const far = ({ eye, target }: typeof from): number => lengthOf(minus(eye, target));
+    const round = orbited(from, 0.4, 0.1);
+    near(far(round), far(from));
+    assert.deepEqual(round.target, from.target);
+    near(
+      Math.atan2(round.eye.y - round.target.y, round.eye.x - round.target.x),
+      Math.atan2(from.eye.y, from.eye.x) + 0.4,
+    );
+    // Over the top nobody goes.
+    const over = orbited(from, 0, 9);
+    assert.ok(over.eye.z < over.target.z + far(from) && over.eye.z > over.target.z + far(from) * 0.99);
+    const along = slid(viewpointOf('front', ROOM), 1, 2);
+    near(along.eye.x, along.target.x);
+    assert.ok(along.eye.x > 0 && along.target.z > ROOM.heightM / 2, 'to the right and up');
+    near(far(approached(from, 0.5)), far(from) / 2);
   });
 });

@@ -1,4 +1,5 @@
 import type { Place3 } from '../plot/paper.ts';
+import { lengthOf, minus, plus, times } from '../plot/vector.ts';
 import type { RoomBox } from './box.ts';
 
 /** From where one looks, and at what, metres. */
@@ -65,10 +66,38 @@ export function looking(from: Viewpoint, points: readonly Place3[], aspect = 1.6
       low[axis] = Math.min(low[axis], point[axis]);
       high[axis] = Math.max(high[axis], point[axis]);
     }
-  const target = { x: (low.x + high.x) / 2, y: (low.y + high.y) / 2, z: (low.z + high.z) / 2 };
-  const radius = Math.max(1, Math.hypot(high.x - low.x, high.y - low.y, high.z - low.z) / 2);
-  const back = { x: from.eye.x - from.target.x, y: from.eye.y - from.target.y, z: from.eye.z - from.target.z };
-  const now = Math.hypot(back.x, back.y, back.z) || 1;
-  const far = radius / Math.sin(HALF_SIGHT) / Math.min(1, aspect) / now;
-  return { target, eye: { x: target.x + back.x * far, y: target.y + back.y * far, z: target.z + back.z * far } };
+  const target = times(plus(low, high), 0.5);
+  const radius = Math.max(1, lengthOf(minus(high, low)) / 2);
+  const back = minus(from.eye, from.target);
+  const far = radius / Math.sin(HALF_SIGHT) / Math.min(1, aspect) / (lengthOf(back) || 1);
+  return { target, eye: plus(target, times(back, far)) };
 }
+
+/** Nearer to straight above than this nobody looks, radians: there is no way round from there. */
+const STEEPEST = 1.55;
+/** How far one step of sliding goes, of the distance to what is looked at. */
+const SLIDE = 0.06;
+
+/** Round what is looked at by so many radians, and over it. */
+export function orbited({ eye, target }: Viewpoint, around: number, over: number): Viewpoint {
+  const back = minus(eye, target);
+  const far = lengthOf(back);
+  const yaw = Math.atan2(back.y, back.x) + around;
+  const pitch = Math.min(STEEPEST, Math.max(-STEEPEST, Math.asin(back.z / far) + over));
+  const way = { x: Math.cos(pitch) * Math.cos(yaw), y: Math.cos(pitch) * Math.sin(yaw), z: Math.sin(pitch) };
+  return { target, eye: plus(target, times(way, far)) };
+}
+
+/** To the side and up by steps, looking the same way. */
+export function slid({ eye, target }: Viewpoint, across: number, up: number): Viewpoint {
+  const back = minus(eye, target);
+  const yaw = Math.atan2(back.y, back.x);
+  const by = times({ x: -Math.sin(yaw) * across, y: Math.cos(yaw) * across, z: up }, lengthOf(back) * SLIDE);
+  return { eye: plus(eye, by), target: plus(target, by) };
+}
+
+/** At so many times the distance. */
+export const approached = ({ eye, target }: Viewpoint, by: number): Viewpoint => ({
+  target,
+  eye: plus(target, times(minus(eye, target), by)),
+});

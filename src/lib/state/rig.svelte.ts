@@ -1,3 +1,4 @@
+import { roomOf } from '$core/plot/room-of.ts';
 import { getRecord, recordsOf } from '$core/document/change.ts';
 import type { LitId, ProfileId, UnitId } from '$core/ids.ts';
 import { formatAddress } from '$core/patch/address.ts';
@@ -33,6 +34,7 @@ export class Rig {
   }
 
   readonly show = $derived.by(() => recordsOf(this.#live.document, 'show')[0]);
+  readonly room = $derived.by(() => roomOf(this.#live.document));
   readonly units = $derived.by(() => recordsOf(this.#live.document, 'unit').sort(byNumber));
   readonly groups = $derived.by(() => recordsOf(this.#live.document, 'group').sort(byNumber));
   readonly scenes = $derived.by(() => recordsOf(this.#live.document, 'scene').sort(byNumber));

@@ -127,10 +127,11 @@ export function slotList({ arrays: { slotCount, htp, snap } }: CompiledRig, has:
   const slots = new Uint32Array(snapEnd + counts[2]!);
   const at = [0, htpEnd, snapEnd];
   for (let slot = 0; slot < slotCount; slot++) if (has(slot)) slots[at[rank(slot)]!++] = slot;
-  return { slots, htpEnd, snapEnd, runs: runsOf(slots, snapEnd) };
+  return { slots, htpEnd, snapEnd, runs: glidesOf(slots, snapEnd) };
 }
 
-function runsOf(slots: Uint32Array, from: number): Uint32Array {
+/** Where slots from a place on lie side by side: place and how many, two numbers a run. */
+function glidesOf(slots: Uint32Array, from: number): Uint32Array {
   const runs: number[] = [];
   for (let i = from; i < slots.length;) {
     const start = i;

@@ -176,6 +176,7 @@
     layers.paper(canvases(), seen, {
       side: desk.side,
       show: app.rig.show,
+      room: app.rig.room,
       lengths: desk.lengths,
       grid: desk.set.gridM > 0,
       rulers: desk.set.rulers,

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { PAPERS, type PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import { SIGHTS, type PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import Lasso from '@lucide/svelte/icons/lasso';
   import MousePointer2 from '@lucide/svelte/icons/mouse-pointer-2';
   import Waypoints from '@lucide/svelte/icons/waypoints';
@@ -21,7 +21,7 @@
   ] as const;
 </script>
 
-<Tabs label="Side" tabs={PAPERS} value={desk.inRoom ? 'room' : desk.side} choose={(paper) => desk.look(paper)} />
+<Tabs label="Side" tabs={SIGHTS} value={desk.inRoom ? 'room' : desk.side} choose={(sight) => desk.look(sight)} />
 <div class="buttons">
   {#if !desk.inRoom}
     {#each TOOLS as [tool, text, Icon] (tool)}

@@ -2,7 +2,7 @@ import { encodeSrgb } from '$core/colour/convert.ts';
 import { beamEnd, frontDirection, headDirection } from '$core/plot/beam.ts';
 import type { Body } from '$core/plot/body.ts';
 import { toPaper, type Point } from '$core/plot/paper.ts';
-import { readCell, readSource, type CellLight, type Frames, type UnitReader } from '$core/patch/readout.ts';
+import { readMean, readSource, type CellLight, type Frames, type UnitReader } from '$core/patch/readout.ts';
 import type { FixtureKind } from '$core/records/profile.ts';
 import type { PlotSide } from '$core/records/picture.ts';
 import { toScreen, type Canvas, type View } from './view.ts';
@@ -48,23 +48,8 @@ const MOST = 400;
 const LOOKED_AT = 24;
 
 /** The light of a unit as a whole in `light`: that of its cells on average. */
-function mean(reader: UnitReader, frames: Frames): CellLight {
-  const step = Math.max(1, Math.floor(reader.cells.length / LOOKED_AT));
-  let [r, g, b, n] = [0, 0, 0, 0];
-  let strobing = false;
-  for (let i = 0; i < reader.cells.length; i += step, n++) {
-    readCell(reader, i, frames, light);
-    r += light.r;
-    g += light.g;
-    b += light.b;
-    strobing ||= light.strobing;
-  }
-  light.r = r / n;
-  light.g = g / n;
-  light.b = b / n;
-  light.strobing = strobing;
-  return light;
-}
+const mean = (reader: UnitReader, frames: Frames): CellLight =>
+  readMean(reader, 0, reader.cells.length, frames, light, LOOKED_AT);
 
 /** How bright a unit is now, 0-1. */
 export function levelOf(reader: UnitReader | undefined, frames: Frames): number {

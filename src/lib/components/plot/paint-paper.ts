@@ -22,6 +22,7 @@ export interface Inks {
 export interface Paper {
   readonly side: PlotSide;
   readonly show: ShowRecord | undefined;
+  readonly room: ShowRecord['room'];
   readonly lengths: Lengths;
   readonly grid: boolean;
   readonly rulers: boolean;
@@ -97,8 +98,8 @@ function paintGrid(g: CanvasRenderingContext2D, view: View, size: Canvas, inks: 
   g.stroke();
 }
 
-function paintRoom(g: CanvasRenderingContext2D, view: View, size: Canvas, { side, show }: Paper, inks: Inks): void {
-  const { widthM, depthM, heightM, name } = show?.room ?? { widthM: 12, depthM: 8, heightM: 4, name: '' };
+function paintRoom(g: CanvasRenderingContext2D, view: View, size: Canvas, { side, room }: Paper, inks: Inks): void {
+  const { widthM, depthM, heightM, name } = room;
   const low = toPaper(side, { x: -widthM / 2, y: -depthM / 2, z: 0 });
   const high = toPaper(side, { x: widthM / 2, y: depthM / 2, z: heightM });
   const a = toScreen(view, size, { x: low.x, y: high.y });

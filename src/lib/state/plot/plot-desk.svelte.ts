@@ -30,8 +30,8 @@ export const SIDES: readonly (readonly [PlotSide, string])[] = [
   ['side', 'Side'],
 ];
 /** What the plot can be looked at as: its papers, and the room in three dimensions. */
-export type PaperKey = PlotSide | 'room';
-export const PAPERS: readonly (readonly [PaperKey, string])[] = [...SIDES, ['room', 'Room']];
+export type SightKey = PlotSide | 'room';
+export const SIGHTS: readonly (readonly [SightKey, string])[] = [...SIDES, ['room', 'Room']];
 /** What a press on the paper does. */
 export type PlotTool = 'select' | 'lasso' | 'area' | 'outline' | 'pattern' | 'path' | 'scale' | 'place';
 export type DetailsTab = 'unit' | 'prop' | 'arrange' | 'areas' | 'things' | 'pictures' | 'layers';
@@ -175,13 +175,13 @@ export class PlotDesk {
     const { show } = this.#app.rig;
     return show !== undefined && this.#kept.inRoom.includes(show.id);
   }
-  look(paper: PaperKey): void {
+  look(sight: SightKey): void {
     const { show } = this.#app.rig;
     this.corners = [];
     if (!show) return;
     const others = this.#kept.inRoom.filter((id) => id !== show.id);
-    if (paper === 'room') this.change({ inRoom: [...others, show.id] });
-    else this.change({ inRoom: others, sides: { ...this.#kept.sides, [show.id]: paper } });
+    if (sight === 'room') this.change({ inRoom: [...others, show.id] });
+    else this.change({ inRoom: others, sides: { ...this.#kept.sides, [show.id]: sight } });
   }
 
   /** Universes of desks that are silent are ours again. */
@@ -307,7 +307,7 @@ export class PlotDesk {
   }
   /** From where to where the middle of a unit stands in the room on this paper, across, metres. */
   get acrossRoom(): readonly [number, number] {
-    const { widthM, depthM } = this.#app.rig.show?.room ?? { widthM: 12, depthM: 8 };
+    const { widthM, depthM } = this.#app.rig.room;
     const half = (this.side === 'side' ? depthM : widthM) / 2;
     return [-half + 0.5, half - 0.5];
   }
@@ -438,7 +438,7 @@ export class PlotDesk {
 
   /** What has to be in sight to see all: the room and every unit. */
   readonly extent = $derived.by((): Point[] => {
-    const { widthM, depthM, heightM } = this.#app.rig.show?.room ?? { widthM: 12, depthM: 8, heightM: 4 };
+    const { widthM, depthM, heightM } = this.#app.rig.room;
     const corners = [
       { x: -widthM / 2, y: -depthM / 2, z: 0 },
       { x: widthM / 2, y: depthM / 2, z: heightM },

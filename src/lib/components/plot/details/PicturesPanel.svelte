@@ -30,7 +30,7 @@
     try {
       const picture = await takePicture(file, app.newId('picture'));
       const { name } = picture;
-      const widthM = app.rig.show?.room.widthM ?? 12;
+      const { widthM } = app.rig.room;
       const y = desk.side === 'plan' ? 0 : (widthM * picture.heightPx) / picture.widthPx / 2;
       const record = make('backdrop', {
         id: app.newId('backdrop'),

@@ -3,13 +3,23 @@
   import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
   import type { ThingId, UnitId } from '$core/ids.ts';
   import type { ReadBody } from '$core/plot/cell-colours.ts';
+  import { tidyPlace } from '$core/plot/paper.ts';
+  import type { ThingRecord } from '$core/records/index.ts';
   import { makeBeams } from '$core/room/beams.ts';
-  import { looking, VIEWPOINTS, viewpointOf, type Viewpoint, type ViewpointKey } from '$core/room/viewpoints.ts';
+  import {
+    looking,
+    approached,
+    slid,
+    orbited,
+    VIEWPOINTS,
+    viewpointOf,
+    type Viewpoint,
+    type ViewpointKey,
+  } from '$core/room/viewpoints.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import { fileName, saveFile } from '$lib/state/save-file.ts';
   import { pointSelection } from '$lib/state/plot/thing-edits.ts';
-  import { tidyPlace } from '$core/plot/paper.ts';
   import Button from '../../Button.svelte';
   import Slider from '../../Slider.svelte';
   import { Quality } from './quality.ts';
@@ -19,7 +29,6 @@
   /** `alone`: in a window of its own. */
   let { desk, alone = false }: { desk: PlotDesk; alone?: boolean } = $props();
   const app = getApp();
-  const NO_ROOM = { name: 'Room', widthM: 12, depthM: 8, heightM: 4, walls: true };
   const WORDS: Readonly<Record<ViewpointKey, string>> = {
     audience: 'Audience',
     front: 'Front',
@@ -38,7 +47,7 @@
   let orbit: OrbitControls | null = null;
   const quality = new Quality();
 
-  const room = $derived(app.rig.show?.room ?? NO_ROOM);
+  const room = $derived(app.rig.room);
   const booth = $derived(desk.things.find((t) => t.shape === 'booth')?.position ?? null);
   const read = $derived(
     desk.bodies.map((stored): ReadBody => {
@@ -152,7 +161,9 @@
     return () => {
       stop();
       observer.disconnect();
+      clearTimeout(holding);
       orbit?.dispose();
+      scene = null;
       made.dispose();
     };
   });
@@ -160,22 +171,26 @@
     scene?.setRoom(room, room.walls);
     draw();
   });
+  // Most edits change nothing that is drawn here: bodies, readers and things are then the very same.
+  let drawn: { readonly read: readonly ReadBody[]; readonly things: readonly ThingRecord[] } = { read: [], things: [] };
   $effect(() => {
-    if (!scene) return;
-    scene.setUnits(
-      read,
-      makeBeams(
-        app.live.document,
-        read.map(({ body, reader }) => ({ ...body, reader })),
-      ),
-    );
+    const [now, made] = [read, scene];
+    const same = ({ body, reader }: ReadBody, i: number): boolean =>
+      drawn.read[i]!.body === body && drawn.read[i]!.reader === reader;
+    if (!made || (now.length === drawn.read.length && now.every(same))) return;
+    drawn = { ...drawn, read: now };
     untrack(() => {
+      const rig = now.map(({ body, reader }) => ({ ...body, reader }));
+      made.setUnits(now, makeBeams(app.live.document, rig));
       tellPlaces();
       draw(true);
     });
   });
   $effect(() => {
-    scene?.setThings(desk.things);
+    const now = desk.things;
+    if (!scene || (now.length === drawn.things.length && now.every((thing, i) => thing === drawn.things[i]))) return;
+    drawn = { ...drawn, things: now };
+    scene.setThings(now);
     draw();
   });
   $effect(() => {
@@ -227,7 +242,7 @@
   function hold(): void {
     const at = pressed;
     if (!scene || !at || app.acting.length === 0) return;
-    const spot = scene.spotAt((at.x / size.width) * 2 - 1, 1 - (at.y / size.height) * 2);
+    const spot = scene.spotAt(...onPicture(at));
     if (!spot) return;
     pressed = null;
     if (pointSelection(app, tidyPlace(spot))) pointed = at;
@@ -242,6 +257,11 @@
     const box = canvas!.getBoundingClientRect();
     return { x: event.clientX - box.left, y: event.clientY - box.top };
   };
+  /** -1 to 1 across and up. */
+  const onPicture = ({ x, y }: { x: number; y: number }): [number, number] => [
+    (x / size.width) * 2 - 1,
+    1 - (y / size.height) * 2,
+  ];
   /** A press that does not move chooses what it is on. */
   function up(event: PointerEvent): void {
     const at = local(event);
@@ -249,7 +269,7 @@
     const still = pressed && Math.hypot(at.x - pressed.x, at.y - pressed.y) < 5;
     pressed = null;
     if (!still || !scene || event.button !== 0) return;
-    const id = scene.at((at.x / size.width) * 2 - 1, 1 - (at.y / size.height) * 2);
+    const id = scene.at(...onPicture(at));
     if (id?.startsWith('thing:')) {
       // What stands in the room is chosen while its panel is open; else it is only in the way.
       if (desk.tab === 'things') desk.thing = id as ThingId;
@@ -264,44 +284,16 @@
   function key(event: KeyboardEvent): void {
     if (!scene || !orbit) return;
     const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-    if (step && event.shiftKey) slide(step[0]!, step[1]!);
-    else if (step) turn(step[0]! * TURN, step[1]! * TURN);
-    else if (event.key === '+' || event.key === '=') nearer(0.85);
-    else if (event.key === '-') nearer(1 / 0.85);
+    if (step && event.shiftKey) lookFrom(slid(here(), step[0]!, step[1]!));
+    else if (step) lookFrom(orbited(here(), step[0]! * TURN, step[1]! * TURN));
+    else if (event.key === '+' || event.key === '=') lookFrom(approached(here(), 0.85));
+    else if (event.key === '-') lookFrom(approached(here(), 1 / 0.85));
     else if (event.key === '0') fit();
     else if (event.key === '.') fitSelection();
     else if (event.key === 'Delete' && app.acting.length > 0) app.removeUnits();
     else return;
     event.preventDefault();
     event.stopPropagation();
-  }
-  function turn(around: number, over: number): void {
-    const { eye, target } = here();
-    const [dx, dy, dz] = [eye.x - target.x, eye.y - target.y, eye.z - target.z];
-    const far = Math.hypot(dx, dy, dz);
-    const yaw = Math.atan2(dy, dx) + around;
-    const pitch = Math.min(1.55, Math.max(-1.55, Math.asin(dz / far) + over));
-    lookFrom({
-      target,
-      eye: {
-        x: target.x + far * Math.cos(pitch) * Math.cos(yaw),
-        y: target.y + far * Math.cos(pitch) * Math.sin(yaw),
-        z: target.z + far * Math.sin(pitch),
-      },
-    });
-  }
-  function slide(across: number, up_: number): void {
-    const { eye, target } = here();
-    const step = Math.hypot(eye.x - target.x, eye.y - target.y, eye.z - target.z) * 0.06;
-    const yaw = Math.atan2(eye.y - target.y, eye.x - target.x);
-    const by = { x: -Math.sin(yaw) * across * step, y: Math.cos(yaw) * across * step, z: up_ * step };
-    const moved = (p: Viewpoint['eye']) => ({ x: p.x + by.x, y: p.y + by.y, z: p.z + by.z });
-    lookFrom({ eye: moved(eye), target: moved(target) });
-  }
-  function nearer(by: number): void {
-    const { eye, target } = here();
-    const at = (axis: 'x' | 'y' | 'z'): number => target[axis] + (eye[axis] - target[axis]) * by;
-    lookFrom({ target, eye: { x: at('x'), y: at('y'), z: at('z') } });
   }
 </script>
 

@@ -4,11 +4,8 @@ import {
   BufferAttribute,
   BufferGeometry,
   Color,
-  CylinderGeometry,
   EdgesGeometry,
   Group,
-  InstancedBufferAttribute,
-  InstancedBufferGeometry,
   InstancedMesh,
   LineBasicMaterial,
   LineSegments,
@@ -24,36 +21,26 @@ import {
   ShaderMaterial,
   Vector2,
   Vector3,
-  Vector4,
   WebGLRenderer,
   BackSide,
   DynamicDrawUsage,
+  type Intersection,
   type IUniform,
+  type Ray,
 } from 'three';
 import type { ThingId, UnitId } from '$core/ids.ts';
 import type { Frames } from '$core/patch/readout.ts';
 import { makeBatch, makeLenses, readColours, type DotBatch, type ReadBody } from '$core/plot/cell-colours.ts';
-import { unitSize } from '$core/plot/dots.ts';
 import type { Place3 } from '$core/plot/paper.ts';
-import { rotationOf } from '$core/plot/rotation.ts';
-import { readBeams, type BeamSet } from '$core/room/beams.ts';
-import { along, FAR_M, hitOf, type RoomBox } from '$core/room/box.ts';
-import { makePools, readPools, type PoolSet } from '$core/room/pools.ts';
-import { HALF_SIGHT, type Viewpoint } from '$core/room/viewpoints.ts';
-import { partsOfThing } from '$core/room/thing-parts.ts';
 import type { ThingRecord } from '$core/records/index.ts';
-import {
-  BEAM_FRAGMENT,
-  BEAM_VERTEX,
-  DOT_FRAGMENT,
-  DOT_VERTEX,
-  LENS_FRAGMENT,
-  LIT_BY,
-  POOL_FRAGMENT,
-  POOL_VERTEX,
-  SOLID_FRAGMENT,
-  SOLID_VERTEX,
-} from './shaders.ts';
+import { USUAL_ROOM } from '$core/records/show.ts';
+import type { BeamSet } from '$core/room/beams.ts';
+import { along, FAR_M, hitOf, type RoomBox } from '$core/room/box.ts';
+import { partsOfThing } from '$core/room/thing-parts.ts';
+import { HALF_SIGHT, type Viewpoint } from '$core/room/viewpoints.ts';
+import { Lights, makeLit } from './lights.ts';
+import { DOT_FRAGMENT, DOT_VERTEX, LENS_FRAGMENT, SOLID_FRAGMENT, SOLID_VERTEX } from './shaders.ts';
+import { drop, empty, matrixOf, metres, placed, shaded, toVector, upright } from './shapes.ts';
 
 /** What a person sets for this browser: how bright the room is without light, exposure and haze, 0-1 each. */
 export interface Seeing {
@@ -62,14 +49,10 @@ export interface Seeing {
   readonly haze: number;
 }
 
-const SIDES_OF_A_BEAM = 20;
-const LENS_M = 0.06;
 const DOT_M = 0.05;
 /** The halo of a lamp, and how far its lens is in front of its middle. */
 const HALO_M = 0.8;
 const LENS_PULL_M = 0.35;
-/** A lamp of a 25 degree beam lights a floor five metres away well. */
-const POOL_LIGHT = 0.7;
 /** Cases of units are dark grey. */
 const CASE = 0x59616f;
 const SELECTED = 0xffb347;
@@ -88,24 +71,16 @@ export class RoomScene {
     least: { value: 2 },
   };
   readonly #ends = { low: { value: new Vector3() }, high: { value: new Vector3() } };
-  /** The brightest beams, which light bodies and things. */
-  readonly #lit = {
-    litBy: { value: 0 },
-    litFrom: { value: Array.from({ length: LIT_BY }, () => new Vector4()) },
-    litAlong: { value: Array.from({ length: LIT_BY }, () => new Vector4()) },
-    litLight: { value: Array.from({ length: LIT_BY }, () => new Vector3()) },
-  };
+  readonly #lit = makeLit();
   readonly #things: InstancedMesh[] = [];
   /** Of each body of a thing, by mesh, which thing it is of. */
   #thingIds = new Map<InstancedMesh, readonly ThingId[]>();
-  #room: RoomBox = { widthM: 12, depthM: 8, heightM: 4 };
+  #room: RoomBox = USUAL_ROOM;
   #walls: MeshBasicMaterial | null = null;
   #ids: readonly UnitId[] = [];
   #bodies: InstancedMesh | null = null;
   #marks: LineSegments | null = null;
-  #beams: { set: BeamSet; mesh: Mesh; light: InstancedBufferAttribute; parts: InstancedBufferAttribute[] } | null =
-    null;
-  #pools: { set: PoolSet; mesh: Mesh; parts: InstancedBufferAttribute[] } | null = null;
+  #lights: Lights | null = null;
   readonly #dots: { batch: DotBatch; points: Points; light: BufferAttribute }[] = [];
 
   /** Throws where the browser has no WebGL. */
@@ -170,7 +145,8 @@ export class RoomScene {
   /** Bodies, beams and dots of all units that are shown. */
   setUnits(read: readonly ReadBody[], beams: BeamSet): void {
     this.#setBodies(read);
-    this.#setBeams(beams);
+    this.#lights?.dispose();
+    this.#lights = new Lights(this.#scene, beams, { ...this.#uniforms, ...this.#ends }, this.#lit);
     this.#setDots(read);
   }
 
@@ -250,61 +226,6 @@ export class RoomScene {
     this.#scene.add(this.#marks);
   }
 
-  #setBeams(set: BeamSet): void {
-    drop(this.#beams?.mesh);
-    drop(this.#pools?.mesh);
-    const light = moving(new Float32Array(set.count * 3), 3);
-    const [from, way] = [moving(set.origin, 3), moving(set.direction, 3)];
-    const shape = moving(new Float32Array(set.count * 4), 4);
-    const cone = coneGeometry();
-    const geometry = new InstancedBufferGeometry();
-    geometry.setAttribute('position', cone.getAttribute('position'));
-    geometry.setIndex(cone.getIndex());
-    geometry.setAttribute('beamFrom', from);
-    geometry.setAttribute('beamAlong', way);
-    geometry.setAttribute('beamLight', light);
-    geometry.setAttribute('beamShape', shape);
-    const mesh = new Mesh(geometry, this.#light(BEAM_VERTEX, BEAM_FRAGMENT));
-    mesh.frustumCulled = false;
-    mesh.renderOrder = 2;
-    this.#beams = { set, mesh, light, parts: [from, way, light, shape] };
-
-    const pools = makePools(set);
-    const quad = new InstancedBufferGeometry();
-    const plane = new PlaneGeometry(2, 2);
-    quad.setAttribute('position', plane.getAttribute('position'));
-    quad.setIndex(plane.getIndex());
-    const parts = [
-      moving(pools.at, 3),
-      moving(pools.across, 3),
-      moving(pools.up, 3),
-      ...[3, 3, 3, 2].map((size) => moving(new Float32Array(pools.most * size), size)),
-    ];
-    ['poolAt', 'poolAcross', 'poolUp', 'beamFrom', 'beamAlong', 'beamLight', 'beamTan'].forEach((name, i) =>
-      quad.setAttribute(name, parts[i]!),
-    );
-    const lit = new Mesh(quad, this.#light(POOL_VERTEX, POOL_FRAGMENT));
-    lit.frustumCulled = false;
-    lit.renderOrder = 1;
-    this.#pools = { set: pools, mesh: lit, parts };
-    this.#scene.add(lit, mesh);
-  }
-
-  #light(vertexShader: string, fragmentShader: string): ShaderMaterial {
-    return new ShaderMaterial({
-      vertexShader,
-      fragmentShader,
-      uniforms: { ...this.#uniforms, ...this.#ends },
-      transparent: true,
-      depthWrite: false,
-      blending: AdditiveBlending,
-      // A pool lies on its face.
-      polygonOffset: true,
-      polygonOffsetFactor: -1,
-      polygonOffsetUnits: -4,
-    });
-  }
-
   #setDots(read: readonly ReadBody[]): void {
     for (const { points } of this.#dots.splice(0)) drop(points);
     const dotted = read.filter(({ body }) => body.dots.cells.length > 0);
@@ -359,67 +280,7 @@ export class RoomScene {
       readColours(batch, frames);
       light.needsUpdate = true;
     }
-    const beams = this.#beams;
-    if (!beams) return;
-    readBeams(beams.set, frames, this.#room, passedS);
-    const { set, light, parts } = beams;
-    const shape = parts[3]!.array as Float32Array;
-    for (let i = 0; i < set.count; i++) {
-      for (let c = 0; c < 3; c++) light.array[i * 3 + c] = set.colour[i * 3 + c]! * set.share[i]! * set.inHaze[i]!;
-      shape[i * 4] = Math.tan(set.halfBeam[i]!);
-      shape[i * 4 + 1] = Math.tan(set.halfField[i]!);
-      shape[i * 4 + 2] = set.lengthM[i]!;
-      shape[i * 4 + 3] = LENS_M;
-    }
-    for (const part of parts) part.needsUpdate = true;
-    this.#lightPools(set);
-    this.#lightSolids(set);
-  }
-
-  #lightPools(beams: BeamSet): void {
-    const { set, mesh, parts } = this.#pools!;
-    readPools(set, beams, this.#room);
-    const [, , , from, way, light, tan] = parts.map((part) => part.array as Float32Array);
-    for (let i = 0; i < set.count; i++) {
-      const beam = set.beam[i]!;
-      const strength = (POOL_LIGHT * beams.share[beam]!) / (1 - Math.cos(beams.halfBeam[beam]!));
-      for (let c = 0; c < 3; c++) {
-        from![i * 3 + c] = beams.origin[beam * 3 + c]!;
-        way![i * 3 + c] = beams.direction[beam * 3 + c]!;
-        light![i * 3 + c] = beams.colour[beam * 3 + c]! * strength;
-      }
-      tan![i * 2] = Math.tan(beams.halfBeam[beam]!);
-      tan![i * 2 + 1] = Math.tan(beams.halfField[beam]!);
-    }
-    for (const part of parts) part.needsUpdate = true;
-    (mesh.geometry as InstancedBufferGeometry).instanceCount = set.count;
-    mesh.visible = set.count > 0;
-  }
-
-  #lightSolids(set: BeamSet): void {
-    const strengths = Array.from({ length: set.count }, (_, i) => {
-      const [r, g, b] = [0, 1, 2].map((c) => set.colour[i * 3 + c]!);
-      return [i, (Math.max(r!, g!, b!) * set.share[i]!) / (1 - Math.cos(set.halfBeam[i]!))] as const;
-    }).filter(([, strength]) => strength > 0.01);
-    const brightest = strengths.sort((a, b) => b[1] - a[1]).slice(0, LIT_BY);
-    const { litBy, litFrom, litAlong, litLight } = this.#lit;
-    litBy.value = brightest.length;
-    brightest.forEach(([beam], i) => {
-      const at = beam * 3;
-      const strength = (POOL_LIGHT * set.share[beam]!) / (1 - Math.cos(set.halfBeam[beam]!));
-      litFrom.value[i]!.set(set.origin[at]!, set.origin[at + 1]!, set.origin[at + 2]!, Math.tan(set.halfBeam[beam]!));
-      litAlong.value[i]!.set(
-        set.direction[at]!,
-        set.direction[at + 1]!,
-        set.direction[at + 2]!,
-        Math.tan(set.halfField[beam]!),
-      );
-      litLight.value[i]!.set(
-        set.colour[at]! * strength,
-        set.colour[at + 1]! * strength,
-        set.colour[at + 2]! * strength,
-      );
-    });
+    this.#lights?.read(frames, this.#room, passedS);
   }
 
   /** What is seen now, as a PNG picture; null where the browser gives none. */
@@ -433,11 +294,17 @@ export class RoomScene {
     this.#renderer.render(this.#scene, this.camera);
   }
 
-  /** What is at a point of the picture (-1 to 1 across and up): a unit or a thing, the nearer one; null for nothing. */
+  /** A ray from the eye through a point of the picture (-1 to 1 across and up), and the body or thing it meets first. */
+  #look(across: number, up: number): { readonly ray: Ray; readonly hit: Intersection | undefined } {
+    const caster = new Raycaster();
+    caster.setFromCamera(new Vector2(across, up), this.camera);
+    const [hit] = caster.intersectObjects([...(this.#bodies ? [this.#bodies] : []), ...this.#things]);
+    return { ray: caster.ray, hit };
+  }
+
+  /** What is at a point of the picture: a unit or a thing, the nearer one; null for nothing. */
   at(across: number, up: number): UnitId | ThingId | null {
-    const ray = new Raycaster();
-    ray.setFromCamera(new Vector2(across, up), this.camera);
-    const [hit] = ray.intersectObjects([...(this.#bodies ? [this.#bodies] : []), ...this.#things]);
+    const { hit } = this.#look(across, up);
     if (hit?.instanceId === undefined) return null;
     const ids = hit.object === this.#bodies ? this.#ids : this.#thingIds.get(hit.object as InstancedMesh);
     return ids?.[hit.instanceId] ?? null;
@@ -445,13 +312,10 @@ export class RoomScene {
 
   /** The place at a point of the picture: on a body, a thing, or a face of the room; null for nowhere near. */
   spotAt(across: number, up: number): Place3 | null {
-    const ray = new Raycaster();
-    ray.setFromCamera(new Vector2(across, up), this.camera);
-    const { origin, direction } = ray.ray;
-    const [hit] = ray.intersectObjects([...(this.#bodies ? [this.#bodies] : []), ...this.#things]);
-    const face = hitOf(this.#room, origin, direction);
-    if (hit && hit.distance < face.distanceM) return { x: hit.point.x, y: hit.point.y, z: hit.point.z };
-    return face.face === null ? null : along(origin, direction, face.distanceM);
+    const { ray, hit } = this.#look(across, up);
+    const { distanceM, face } = hitOf(this.#room, ray.origin, ray.direction);
+    if (hit && hit.distance < distanceM) return { x: hit.point.x, y: hit.point.y, z: hit.point.z };
+    return face === null ? null : along(ray.origin, ray.direction, distanceM);
   }
 
   /** Where a place of the room is in the picture, 0-1 from the top left; null behind the eye. */
@@ -462,76 +326,9 @@ export class RoomScene {
 
   dispose(): void {
     const dots = this.#dots.map(({ points }) => points);
-    for (const part of [this.#bodies, ...this.#things, this.#marks, this.#beams?.mesh, this.#pools?.mesh, ...dots])
-      drop(part);
+    for (const part of [this.#bodies, ...this.#things, this.#marks, ...dots]) drop(part);
+    this.#lights?.dispose();
     empty(this.#surfaces);
     this.#renderer.dispose();
   }
-}
-
-/** A box of the unit's size, at its place and turned as it is. */
-function matrixOf({ unit, profile }: ReadBody['body'], moreM = 0): Matrix4 {
-  const { widthM, depthM, heightM } = unitSize(profile);
-  return placed(unit.position, unit.rotation).scale(new Vector3(widthM + moreM, depthM + moreM, heightM + moreM));
-}
-
-const toVector = ({ x, y, z }: Place3): Vector3 => new Vector3(x, y, z);
-
-/** From a frame of its own into the room. */
-function placed({ x, y, z }: Place3, rotation: Place3): Matrix4 {
-  const r = rotationOf(rotation);
-  return new Matrix4().set(r[0]!, r[1]!, r[2]!, x, r[3]!, r[4]!, r[5]!, y, r[6]!, r[7]!, r[8]!, z, 0, 0, 0, 1);
-}
-
-/** A cylinder of diameter and height 1 that stands. */
-const upright = (): BufferGeometry => new CylinderGeometry(0.5, 0.5, 1, 24).rotateX(Math.PI / 2);
-
-const moving = (array: Float32Array, size: number): InstancedBufferAttribute => {
-  const attribute = new InstancedBufferAttribute(array, size);
-  attribute.usage = DynamicDrawUsage;
-  return attribute;
-};
-
-/** A box whose faces have their share of the ambient light. */
-function shaded(box: BoxGeometry, shares: readonly number[]): BoxGeometry {
-  const colours = new Float32Array(24 * 3);
-  for (let face = 0; face < 6; face++) colours.fill(shares[face]!, face * 12, face * 12 + 12);
-  box.setAttribute('color', new BufferAttribute(colours, 3));
-  return box;
-}
-
-/** A tube of radius 1 from z 0 to z 1, without ends; its outside is its front. */
-function coneGeometry(): BufferGeometry {
-  const places: number[] = [];
-  const index: number[] = [];
-  for (let i = 0; i <= SIDES_OF_A_BEAM; i++) {
-    const angle = (i / SIDES_OF_A_BEAM) * 2 * Math.PI;
-    places.push(Math.cos(angle), Math.sin(angle), 0, Math.cos(angle), Math.sin(angle), 1);
-    if (i < SIDES_OF_A_BEAM) index.push(i * 2, i * 2 + 1, i * 2 + 2, i * 2 + 1, i * 2 + 3, i * 2 + 2);
-  }
-  return new BufferGeometry()
-    .setAttribute('position', new BufferAttribute(new Float32Array(places), 3))
-    .setIndex(index);
-}
-
-/** A line for every metre of the floor, or every ten where it is large. */
-function metres({ widthM, depthM }: RoomBox): LineSegments {
-  const step = Math.max(widthM, depthM) > 60 ? 10 : 1;
-  const places: number[] = [];
-  const [w, d] = [widthM / 2, depthM / 2];
-  for (let x = Math.ceil(-w / step) * step; x <= w; x += step) places.push(x, -d, 0.004, x, d, 0.004);
-  for (let y = Math.ceil(-d / step) * step; y <= d; y += step) places.push(-w, y, 0.004, w, y, 0.004);
-  const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(new Float32Array(places), 3));
-  return new LineSegments(geometry, new LineBasicMaterial({ color: 0x2a3242, transparent: true, opacity: 0.5 }));
-}
-
-function drop(part: Mesh | Points | LineSegments | null | undefined): void {
-  if (!part) return;
-  part.removeFromParent();
-  part.geometry.dispose();
-  for (const material of [part.material].flat()) material.dispose();
-}
-
-function empty(group: Group): void {
-  for (const part of [...group.children]) drop(part as Mesh);
 }

@@ -5,6 +5,20 @@ vec3 exposed(vec3 light, float exposure) {
   return mix(seen * 12.92, 1.055 * pow(seen, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, seen));
 }`;
 
+/**
+ * Light of a beam on a face: by beam and field angle with a soft edge, by how the face looks and how far it is. `tans`:
+ * tangents of half the beam and half the field.
+ */
+const LIT = `
+float lit(vec3 place, vec3 normal, vec3 from, vec3 along, vec2 tans) {
+  vec3 way = place - from;
+  float ahead = dot(way, along);
+  if (ahead <= 0.01) return 0.0;
+  float off = length(way - along * ahead) / ahead;
+  float edge = 1.0 - smoothstep(tans.x * 0.82, tans.y * 1.12, off);
+  return edge * max(0.0, -dot(normalize(way), normal)) / (dot(way, way) + 0.05);
+}`;
+
 /** One beam an instance: an open cone from the lens to where it ends, seen by the haze in it. */
 export const BEAM_VERTEX = `
 attribute vec3 beamFrom; attribute vec3 beamAlong; attribute vec3 beamLight;
@@ -61,15 +75,11 @@ precision highp float;
 uniform float exposure;
 varying vec3 vPlace; varying vec3 vFrom; varying vec3 vAlong; varying vec3 vLight; varying vec2 vTan; varying vec3 vNormal;
 ${EXPOSED}
+${LIT}
 void main() {
-  vec3 way = vPlace - vFrom;
-  float ahead = dot(way, vAlong);
-  if (ahead <= 0.01) discard;
-  float off = length(way - vAlong * ahead) / ahead;
-  float edge = 1.0 - smoothstep(vTan.x * 0.82, vTan.y * 1.12, off);
-  if (edge <= 0.0) discard;
-  float incidence = abs(dot(normalize(way), vNormal));
-  gl_FragColor = vec4(exposed(vLight * edge * incidence / (dot(way, way) + 0.05), exposure), 1.0);
+  float light = lit(vPlace, vNormal, vFrom, vAlong, vTan);
+  if (light <= 0.0) discard;
+  gl_FragColor = vec4(exposed(vLight * light, exposure), 1.0);
 }`;
 
 /** So many beams light bodies and things: the brightest. */
@@ -93,17 +103,14 @@ uniform float ambient; uniform float exposure; uniform int litBy;
 uniform vec4 litFrom[${LIT_BY}]; uniform vec4 litAlong[${LIT_BY}]; uniform vec3 litLight[${LIT_BY}];
 varying vec3 vPlace; varying vec3 vNormal; varying vec3 vColour;
 ${EXPOSED}
+${LIT}
 void main() {
   vec3 normal = normalize(vNormal);
   vec3 light = vec3(0.02 + ambient * (0.42 + 0.3 * normal.z - 0.12 * normal.y));
   for (int i = 0; i < ${LIT_BY}; i++) {
     if (i >= litBy) break;
-    vec3 way = vPlace - litFrom[i].xyz;
-    float ahead = dot(way, litAlong[i].xyz);
-    if (ahead < 0.05) continue;
-    float off = length(way - litAlong[i].xyz * ahead) / ahead;
-    float edge = 1.0 - smoothstep(litFrom[i].w * 0.82, litAlong[i].w * 1.12, off);
-    light += litLight[i] * edge * max(0.0, -dot(normalize(way), normal)) / (dot(way, way) + 0.05);
+    vec2 tans = vec2(litFrom[i].w, litAlong[i].w);
+    light += litLight[i] * lit(vPlace, normal, litFrom[i].xyz, litAlong[i].xyz, tans);
   }
   gl_FragColor = vec4(exposed(vColour * light, exposure), 1.0);
 }`;

@@ -1,0 +1,38 @@
+import assert from 'node:assert/strict';
+import { test } from 'node:test';
+import { Quality } from './quality.ts';
+
+/** So many pictures that each take as long; how often the scale changed. */
+const run = (quality: Quality, pictures: number, ms: number): number =>
+  Array.from({ length: pictures }, () => quality.took(ms)).filter(Boolean).length;
+
+test('steps down while pictures are slow, to the coarsest and no further', () => {
+  const quality = new Quality();
+  assert.equal(quality.scale, 1);
+  assert.equal(run(quality, 11, 80), 0, 'a few slow ones are no reason');
+  assert.equal(run(quality, 1, 80), 1);
+  assert.equal(quality.scale, 0.7);
+  run(quality, 1000, 80);
+  assert.equal(quality.scale, 0.25);
+});
+
+test('stays where it keeps up, and one hitch among many changes nothing', () => {
+  const quality = new Quality();
+  run(quality, 500, 30);
+  assert.equal(quality.scale, 1);
+  for (let i = 0; i < 60; i++) quality.took(i % 12 === 0 ? 300 : 20);
+  assert.equal(quality.scale, 1);
+});
+
+test('tries the finer step after a while of time to spare, less and less often', () => {
+  const quality = new Quality();
+  const untilFiner = (): number => {
+    for (let pictures = 1; ; pictures++) if (quality.took(8)) return pictures;
+  };
+  run(quality, 12, 80);
+  const first = untilFiner();
+  assert.equal(quality.scale, 1);
+  run(quality, 12, 80);
+  assert.equal(quality.scale, 0.7);
+  assert.ok(untilFiner() >= first * 1.9, 'what was too slow twice waits longer');
+});
