@@ -162,6 +162,22 @@ export function readSource(source: Source, frames: Frames): number {
   return raw / source.full;
 }
 
+/**
+ * Where a head stands on an axis by what is sent, 0-1 as it was programmed: an axis that runs the other way is sent the
+ * other way. In the middle where it has no such axis.
+ */
+export function readAxis(
+  { invertPan, invertTilt }: Pick<UnitRecord, 'invertPan' | 'invertTilt'>,
+  reader: UnitReader,
+  axis: 'pan' | 'tilt',
+  frames: Frames,
+): number {
+  const source = reader[axis];
+  if (!source) return 0.5;
+  const sent = readSource(source, frames);
+  return (axis === 'pan' ? invertPan : invertTilt) ? 1 - sent : sent;
+}
+
 const coarseOf = (source: Source, frames: Frames): number => frames.get(source.universe)?.[source.indices[0]!] ?? 0;
 
 /** Light of one cell: linear colour times level, each 0-1, and whether it strobes. */
@@ -174,13 +190,6 @@ export interface CellLight {
 
 export function readCell(reader: UnitReader, index: number, frames: Frames, into: CellLight): CellLight {
   const cell = reader.cells[index]!;
-  let level = cell.level ? readSource(cell.level, frames) : 1;
-  into.strobing = false;
-  if (cell.shutter) {
-    const light = rangeAt(cell.shutter.channel, coarseOf(cell.shutter.source, frames))?.light ?? 'open';
-    if (light === 'closed') level = 0;
-    into.strobing = light === 'strobe' && level > 0;
-  }
   if (cell.emitters.length > 0) mixEmitters(cell, frames, into);
   else if (cell.level || cell.shutter || cell.wheel) {
     const colour = wheelColour(cell, frames) ?? reader.gel;
@@ -188,6 +197,18 @@ export function readCell(reader: UnitReader, index: number, frames: Frames, into
     into.g = colour?.g ?? 1;
     into.b = colour?.b ?? 1;
   } else into.r = into.g = into.b = 0;
+  return letThrough(cell, frames, into);
+}
+
+/** What level, shutter and filters of a cell leave of the light in `into`, and whether it strobes. */
+export function letThrough(cell: CellReader, frames: Frames, into: CellLight): CellLight {
+  let level = cell.level ? readSource(cell.level, frames) : 1;
+  into.strobing = false;
+  if (cell.shutter) {
+    const light = rangeAt(cell.shutter.channel, coarseOf(cell.shutter.source, frames))?.light ?? 'open';
+    if (light === 'closed') level = 0;
+    into.strobing = light === 'strobe' && level > 0;
+  }
   for (const { source, part } of cell.filters) {
     const pass = 1 - readSource(source, frames);
     if (part === 0) into.r *= pass;

@@ -24,6 +24,25 @@ export function headDirection(
   return inRoom({ position: ORIGIN, rotation: unit.rotation }, own);
 }
 
+/**
+ * Direction of the beam of a mirror scanner. Its light leaves the case along the front and meets a mirror, which in the
+ * middle of both ranges sends it along the unit's own axis. Pan turns the mirror about the front, and the beam as far;
+ * tilt leans it, and the beam twice as far: both ranges are those of the beam, as profiles give them. Panned up it turns
+ * right-handed about the front, tilted up it leans to the front.
+ */
+export function mirrorDirection(
+  unit: Pick<UnitRecord, 'rotation'>,
+  pan: number,
+  tilt: number,
+  panDeg: number,
+  tiltDeg: number,
+): Place3 {
+  const t = ((tilt - 0.5) * tiltDeg * Math.PI) / 180;
+  const p = ((pan - 0.5) * panDeg * Math.PI) / 180;
+  const own = { x: Math.sin(p) * Math.cos(t), y: Math.sin(t), z: Math.cos(p) * Math.cos(t) };
+  return inRoom({ position: ORIGIN, rotation: unit.rotation }, own);
+}
+
 /** Direction in which a fixture without pan and tilt shines: to its front. */
 export const frontDirection = (unit: Pick<UnitRecord, 'rotation'>): Place3 =>
   inRoom({ position: ORIGIN, rotation: unit.rotation }, { x: 0, y: 1, z: 0 });

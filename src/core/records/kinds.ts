@@ -83,7 +83,7 @@ export const KINDS = {
     references: none,
     blobs: noBlobs,
     owner: alone,
-    lists: { favourites: null, recent: null, tags: 'key', views: 'key' },
+    lists: { favourites: null, recent: null, tags: 'key', views: 'key', viewpoints: 'key' },
     madeOf: 'ways',
     silent: [
       'notes',
@@ -96,6 +96,7 @@ export const KINDS = {
       'slotNames',
       'firstPaper',
       'paperViews',
+      'viewpoints',
     ],
   },
   profile: {
@@ -135,7 +136,7 @@ export const KINDS = {
     schema: thingSchema,
     words: ['thing', 'things'],
     references: none,
-    blobs: noBlobs,
+    blobs: ({ model }) => (model ? [model.blob] : []),
     owner: alone,
     lists: {},
     madeOf: 'nothing',
@@ -155,7 +156,7 @@ export const KINDS = {
     owner: ({ profileId }) => profileId,
     lists: {},
     madeOf: 'both',
-    silent: ['name', 'tag', 'walk', 'expectedEnd', 'locked', 'rdmUid', 'hungOn', 'notes'],
+    silent: ['name', 'tag', 'walk', 'expectedEnd', 'locked', 'rdmUid', 'hungOn', 'focus', 'notes'],
   },
   part: {
     schema: partSchema,

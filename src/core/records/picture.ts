@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
-import { BLOB_LIMITS, BLOB_TYPES, blobHashSchema } from './blob.ts';
+import { BLOB_LIMITS, IMAGE_TYPES, blobHashSchema } from './blob.ts';
 import { metresSchema, nameSchema } from './common.ts';
 
 /** Longest side of a picture that is kept, pixels: what is larger is made smaller when it is brought in. */
@@ -16,7 +16,7 @@ export const pictureRecordSchema = z.strictObject({
   name: nameSchema,
   widthPx: z.int().min(1).max(PICTURE_SIDE),
   heightPx: z.int().min(1).max(PICTURE_SIDE),
-  type: z.enum(BLOB_TYPES),
+  type: z.enum(IMAGE_TYPES),
   bytes: z
     .int()
     .min(1)

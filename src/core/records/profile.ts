@@ -114,6 +114,9 @@ export const physicalSchema = z.strictObject({
   tiltDeg: measure(3600),
   beamDeg: measure(180),
   fieldDeg: measure(180),
+  /** What the beam angle can be set to by hand on the lamp itself, where it can. */
+  beamFromDeg: measure(180),
+  beamToDeg: measure(180),
   /** Luminous flux of all its light sources at full, lumen. */
   fluxLm: measure(10_000_000),
   connectors: z.string().max(200).optional(),

@@ -28,6 +28,9 @@ const MOST_NAMES = 20_000;
 
 const paperPoint = z.strictObject({ x: metresSchema, y: metresSchema });
 
+const farMetres = z.number().min(-10_000, 'must be within 10 km').max(10_000, 'must be within 10 km');
+const roomPoint = z.strictObject({ x: farMetres, y: farMetres, z: farMetres });
+
 const uniqueKeys = (list: readonly { readonly key: string }[]): boolean =>
   new Set(list.map((item) => item.key)).size === list.length;
 
@@ -84,6 +87,12 @@ export const showSchema = z.strictObject({
   firstPaper: z.enum(PLOT_SIDES).default('plan'),
   /** What each paper shows first, metres on that paper; all of it where nothing is said. */
   paperViews: z.partialRecord(z.enum(PLOT_SIDES), z.strictObject({ min: paperPoint, max: paperPoint })).default({}),
+  /** Own places to look at the room from, metres in the room. */
+  viewpoints: z
+    .array(z.strictObject({ key: keySchema, name: nameSchema, eye: roomPoint, target: roomPoint }))
+    .max(24, 'at most 24 viewpoints')
+    .refine(uniqueKeys, 'must not use a key twice')
+    .default([]),
   /** Size of the room in metres: x across, y deep, z high. The plan's origin is the middle of the floor. */
   room: z
     .strictObject({

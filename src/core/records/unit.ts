@@ -38,6 +38,29 @@ export const walkSchema = z.strictObject({
 });
 export type Walked = z.infer<typeof walkSchema>;
 
+/** A blade at the edge of a beam: how far it is pushed in (0-1 of the way across) and how far it is turned, degrees. */
+export const bladeSchema = z.strictObject({
+  in: z.number().min(0, 'must be 0-1').max(1, 'must be 0-1').default(0),
+  deg: z.number().min(-60, 'must be -60 to 60').max(60, 'must be -60 to 60').default(0),
+});
+export type Blade = z.infer<typeof bladeSchema>;
+/** The sides of a beam that blades stand at, as seen from behind the lamp. */
+export const BLADES = ['top', 'right', 'bottom', 'left'] as const;
+
+/** How a fixed lamp was set on the ladder; null where it is as its profile says. */
+export const focusSchema = z.strictObject({
+  /** Full beam angle, degrees. */
+  beamDeg: z.number().min(0.5, 'must be 0.5-170').max(170, 'must be 0.5-170').nullable().default(null),
+  /** Where in its range its lens stands, 0-1: sharp in the middle. */
+  edge: z.number().min(0, 'must be 0-1').max(1, 'must be 0-1').nullable().default(null),
+  /** Top, right, bottom, left. */
+  shutters: z.array(bladeSchema).length(BLADES.length, 'has four blades').nullable().default(null),
+  /** What its gel is called by the person who cuts it. */
+  gelName: z.string().max(60, 'at most 60 characters').default(''),
+});
+export type UnitFocus = z.infer<typeof focusSchema>;
+export const AS_IT_COMES: UnitFocus = { beamDeg: null, edge: null, shutters: null, gelName: '' };
+
 /** One physical thing in the rig that is addressed. */
 export const unitSchema = z.strictObject({
   kind: z.literal('unit'),
@@ -75,6 +98,7 @@ export const unitSchema = z.strictObject({
   locked: z.boolean().default(false),
   /** Filter in front of a single-channel lamp. */
   gel: hexColourSchema.nullable().default(null),
+  focus: focusSchema.nullable().default(null),
   /** Its RDM device (ANSI E1.20), where it was found and told apart. */
   rdmUid: z
     .string()

@@ -40,9 +40,10 @@ function withAction(control: unknown): unknown {
  * version 2 no cables, no inputs and no outputs but sACN and Art-Net; version 3 no props, parts, outlines of areas and
  * pictures; version 4 no effects, palettes and steps but of scenes; version 5 no second port of USB interfaces, names of
  * slots, luminous flux and first papers: all of that is filled in by the defaults of the schemas. Version 6 had pictures
- * in their records, and other words for what slots of desks work; version 7 no things.
+ * in their records, and other words for what slots of desks work; version 7 no things; version 8 no
+ * models, viewpoints and focus of lamps.
  */
-export const STEPS: readonly Step[] = [{}, {}, {}, {}, {}, toFilesAndActions, {}];
+export const STEPS: readonly Step[] = [{}, {}, {}, {}, {}, toFilesAndActions, {}, {}];
 
 /** The version of what records look like now: of archives, rows, history, live state, clips and kept files alike. */
 export const RECORDS_VERSION = STEPS.length + 1;

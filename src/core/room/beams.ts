@@ -1,93 +1,68 @@
 import type { Document } from '../document/change.ts';
-import {
-  locatedChannels,
-  readCell,
-  readMean,
-  readSource,
-  type CellLight,
-  type Frames,
-  type LocatedChannel,
-  type UnitReader,
-} from '../patch/readout.ts';
-import { headDirection } from '../plot/beam.ts';
-import { unitSize } from '../plot/dots.ts';
+import { readCell, readAxis, readMean, readSource, type Frames, type UnitReader } from '../patch/readout.ts';
+import { headDirection, mirrorDirection } from '../plot/beam.ts';
 import type { Place3 } from '../plot/paper.ts';
-import { applied, rotationOf, type Rotation } from '../plot/rotation.ts';
-import { physicalOf } from '../profile/layout.ts';
+import { applied } from '../plot/rotation.ts';
+import { cross, plus, times } from '../plot/vector.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
-import type { FixtureKind } from '../records/profile.ts';
+import { beamUnit, FIELD_BY_BEAM, USUAL_LM, type BeamPicture, type BeamUnit } from './beam-unit.ts';
 import { hitOf, type RoomBox } from './box.ts';
+import {
+  drumTurn,
+  flash,
+  inUnit,
+  motorTurn,
+  PHASES,
+  readGobo,
+  readLight,
+  readPrism,
+  readSoftness,
+  type BeamLight,
+} from './optics.ts';
 
 /**
- * The beams of a rig in the room, from what is sent: where each begins, where it goes, how wide and of which colour it
- * is. The room draws these; it knows nothing of channels.
+ * The beams of a rig in the room, from what is sent: where each begins, where it goes, how wide, of which colour it is
+ * and what stands in it. The room draws these; it knows nothing of channels.
  */
 
-/** How light leaves a kind of unit: along its front, where its head looks, or as a fan of thin beams. */
-type Way = 'front' | 'head' | 'fan';
-const WAYS: Partial<Record<FixtureKind, Way>> = {
-  par: 'front',
-  bar: 'front',
-  strobe: 'front',
-  blinder: 'front',
-  uv: 'front',
-  head: 'head',
-  scanner: 'head',
-  derby: 'fan',
-  laser: 'fan',
-};
-
-/** Beams of a fan, and how wide one of them is, degrees. */
-const FAN = 12;
-const FAN_BEAM_DEG = 2.5;
-const USUAL_DEG: Readonly<Record<Way, number>> = { front: 30, head: 15, fan: 80 };
-const [USUAL_PAN_DEG, USUAL_TILT_DEG] = [540, 270];
-/** The field is so much wider than the beam where a profile says nothing of it. */
-const FIELD_BY_BEAM = 1.3;
+/** How wide one beam of a fan is, degrees: of a derby, and of a laser. */
+const [FAN_BEAM_DEG, LASER_DEG] = [2.5, 0.5];
 const SIDE_BY_SIDE = 0.3;
-/** Most beams of one unit with cells: neighbours are taken together. */
-const MOST_CELLS = 4;
-/** Luminous flux of a usual lamp, and of each watt of one whose profile says only those. */
-const USUAL_LM = 3000;
-const LM_A_WATT = 35;
+/** Mirrors of a drum, and how far they sweep, degrees. */
+const [DRUM_MIRRORS, DRUM_SWEEP_DEG] = [8, 90];
+/** How far the beams of a prism stand off its axis, by the half angle of the field. */
+const PRISM_OFF = 0.75;
 const RAD = Math.PI / 180;
-
-/** One unit that sends beams. */
-export interface BeamUnit {
-  readonly unit: UnitRecord;
-  readonly reader: UnitReader;
-  readonly way: Way;
-  /** Where its beams begin among all. */
-  readonly first: number;
-  readonly count: number;
-  readonly rotation: Rotation;
-  /** Full angles, degrees. */
-  readonly beamDeg: number;
-  readonly fieldDeg: number;
-  readonly panDeg: number;
-  readonly tiltDeg: number;
-  readonly widthM: number;
-  readonly fluxLm: number;
-  readonly zoom: LocatedChannel | null;
-  readonly iris: LocatedChannel | null;
-  readonly turning: LocatedChannel | null;
-}
+/** An edge that cuts nothing. */
+export const NO_BLADE = 1e3;
 
 /**
- * All beams as structure of arrays: three numbers each of `origin` (metres), `direction` (length 1) and `colour` (linear
- * light, 0-1); half angles in radians and their tangents; how far it goes, metres. `turned` are the turns that a fan has
- * made.
+ * All beams as structure of arrays: three numbers each of `origin` (metres), `direction` and `across` (length 1, at right
+ * angles), `colour` and `colour2` (linear light, 0-1); half angles in radians; how far it goes, metres. In the beam's own
+ * plane, a metre from where it begins: light is whole within `inner` of its axis and ends at `outer`.
  */
 export interface BeamSet {
   readonly units: readonly BeamUnit[];
   readonly count: number;
+  readonly pictures: readonly BeamPicture[];
   readonly origin: Float32Array;
   readonly direction: Float32Array;
+  readonly across: Float32Array;
   readonly colour: Float32Array;
+  readonly colour2: Float32Array;
+  /** Where the second colour begins across the beam, -1 to 1; above that there is none. */
+  readonly split: Float32Array;
   readonly halfBeam: Float32Array;
   readonly halfField: Float32Array;
-  readonly tanBeam: Float32Array;
-  readonly tanField: Float32Array;
+  readonly inner: Float32Array;
+  readonly outer: Float32Array;
+  /** How blurred what stands in it is, 0-1. */
+  readonly blur: Float32Array;
+  /** The picture that stands in it (-1 for none), and how that is turned, radians. */
+  readonly picture: Int16Array;
+  readonly turn: Float32Array;
+  /** Four blades each: the way it looks (radians from across to up) and where its edge is, metres as of `inner`. */
+  readonly blades: Float32Array;
   readonly lengthM: Float32Array;
   /** How much of a usual lamp's light each carries: by the luminous flux of its unit, shared by its beams. */
   readonly share: Float32Array;
@@ -95,7 +70,10 @@ export interface BeamSet {
   readonly inHaze: Float32Array;
   /** Luminous intensity at full, by that share and how narrow the beam is. */
   readonly intensity: Float32Array;
-  readonly turned: Float64Array;
+  /** Of each unit: turns and flashes so far (`optics.ts`). */
+  readonly phases: Float64Array;
+  /** Of each unit: whether it is dark at this moment because it strobes. */
+  readonly shut: Uint8Array;
 }
 
 /** A unit as beams are made of it. */
@@ -108,181 +86,277 @@ export interface Lit {
 /** Makes room for the beams of all units that send any. Linear in the units and their cells. */
 export function makeBeams(document: Document, rig: readonly Lit[]): BeamSet {
   const units: BeamUnit[] = [];
+  const pictures: BeamPicture[] = [];
+  const known = new Map<string, number>();
+  const index = (profile: ProfileRecord, picture: string): number => {
+    if (picture === 'open') return -1;
+    const key = picture.startsWith('own:') ? `${profile.id} ${picture}` : picture;
+    const at = known.get(key) ?? pictures.push({ profile, picture }) - 1;
+    known.set(key, at);
+    return at;
+  };
   let count = 0;
-  for (const { unit, profile, reader } of rig) {
-    const way = WAYS[profile?.fixtureKind ?? 'other'];
-    if (!way || !reader || reader.cells.length === 0) continue;
-    const own = way === 'fan' ? FAN : way === 'head' ? 1 : Math.min(MOST_CELLS, reader.cells.length);
-    units.push({ ...beamUnit(document, unit, profile, reader, way), first: count, count: own });
-    count += own;
+  for (const lit of rig) {
+    const made = beamUnit(document, lit, count, index);
+    if (!made) continue;
+    units.push(made);
+    count += made.count;
   }
   const share = new Float32Array(count);
   const inHaze = new Float32Array(count).fill(1);
   for (const { first, count: own, fluxLm, way } of units) {
-    share.fill(fluxLm / USUAL_LM / own, first, first + own);
+    // A prism shares out the light of one beam as it comes and goes.
+    share.fill(fluxLm / USUAL_LM / (way === 'front' || way === 'fan' ? own : 1), first, first + own);
     if (way === 'front' && own > 1) inHaze.fill(SIDE_BY_SIDE, first, first + own);
   }
+  const one = () => new Float32Array(count);
+  const three = () => new Float32Array(count * 3);
   return {
     units,
     count,
+    pictures,
     share,
     inHaze,
-    origin: new Float32Array(count * 3),
-    direction: new Float32Array(count * 3),
-    colour: new Float32Array(count * 3),
-    halfBeam: new Float32Array(count),
-    halfField: new Float32Array(count),
-    lengthM: new Float32Array(count),
-    tanBeam: new Float32Array(count),
-    tanField: new Float32Array(count),
-    intensity: new Float32Array(count),
-    turned: new Float64Array(units.length),
+    origin: three(),
+    direction: three(),
+    across: three(),
+    colour: three(),
+    colour2: three(),
+    split: one(),
+    halfBeam: one(),
+    halfField: one(),
+    inner: one(),
+    outer: one(),
+    blur: one(),
+    picture: new Int16Array(count).fill(-1),
+    turn: one(),
+    blades: new Float32Array(count * 8),
+    lengthM: one(),
+    intensity: one(),
+    phases: new Float64Array(units.length * PHASES),
+    shut: new Uint8Array(units.length),
   };
 }
 
-function beamUnit(
-  document: Document,
-  unit: UnitRecord,
-  profile: ProfileRecord | undefined,
-  reader: UnitReader,
-  way: Way,
-): Omit<BeamUnit, 'first' | 'count'> {
-  const located = locatedChannels(document, unit);
-  const find = (pattern: RegExp): LocatedChannel | null =>
-    located.find(({ laid }) => pattern.test(laid.channel.attribute)) ?? null;
-  const { beamDeg, fieldDeg, panDeg = USUAL_PAN_DEG, tiltDeg = USUAL_TILT_DEG } = profile?.physical ?? {};
-  const beam = beamDeg ?? USUAL_DEG[way];
-  return {
-    unit,
-    reader,
-    way,
-    rotation: rotationOf(unit.rotation),
-    beamDeg: beam,
-    fieldDeg: Math.max(beam, fieldDeg ?? beam * FIELD_BY_BEAM),
-    panDeg,
-    tiltDeg,
-    widthM: unitSize(profile).widthM,
-    fluxLm: fluxOf(profile),
-    zoom: find(/^Zoom$/),
-    iris: find(/^Iris$/),
-    turning: find(/^Effects\d+PosRotate$/),
-  };
+const light: BeamLight = { r: 0, g: 0, b: 0, strobing: false, second: null, split: 2 };
+const gobo = { picture: -1, turn: 0 };
+
+/** What a look at the beams goes by. */
+interface Look {
+  readonly set: BeamSet;
+  readonly frames: Frames;
+  readonly room: RoomBox;
+  readonly passedS: number;
 }
 
-/** What is drawn plainly because the profile does not say it, in words; nothing of what sends no beams. */
-export function drawnPlainly(profile: ProfileRecord | undefined, reader: UnitReader | undefined): string[] {
-  const way = WAYS[profile?.fixtureKind ?? 'other'];
-  if (!way || !profile) return [];
-  const { beamDeg, panDeg, tiltDeg, fluxLm, powerW } = profile.physical;
-  const heads = way === 'head';
-  return [
-    ...(beamDeg === undefined ? [`beam angle (${USUAL_DEG[way]}° is drawn)`] : []),
-    ...(heads && panDeg === undefined && reader?.pan ? [`range of pan (${USUAL_PAN_DEG}°)`] : []),
-    ...(heads && tiltDeg === undefined && reader?.tilt ? [`range of tilt (${USUAL_TILT_DEG}°)`] : []),
-    ...(fluxLm === undefined && powerW === undefined ? [`luminous flux (${USUAL_LM} lm)`] : []),
-    ...(way === 'fan' ? [`how its beams lie (a fan of ${FAN})`] : []),
-  ];
-}
-
-function fluxOf(profile: ProfileRecord | undefined): number {
-  const { fluxLm, powerW } = profile?.physical ?? {};
-  return fluxLm ?? (powerW === undefined ? USUAL_LM : powerW * LM_A_WATT);
-}
-
-const light: CellLight = { r: 0, g: 0, b: 0, strobing: false };
-
-/** Fills the set from what is sent; `passedS` seconds have passed since the last time, for what turns by itself. */
-export function readBeams(set: BeamSet, frames: Frames, room: RoomBox, passedS: number): void {
+/**
+ * Fills the set from what is sent; `passedS` seconds have passed since the last time, for what turns and flashes by
+ * itself. `calm`: strobes do not flash but are dimmed.
+ */
+export function readBeams(set: BeamSet, frames: Frames, room: RoomBox, passedS: number, calm = false): void {
+  const look: Look = { set, frames, room, passedS };
   set.units.forEach((unit, place) => {
-    if (unit.way === 'fan') readFan(set, unit, place, frames, room, passedS);
-    else if (unit.way === 'head') readHead(set, unit, frames, room);
-    else readFront(set, unit, frames, room);
+    if (unit.way === 'fan') readFan(look, unit, place);
+    else if (unit.way === 'front') readFront(look, unit);
+    else readTurned(look, unit, place);
+    const part = flash(set, unit, place, frames, passedS, calm);
+    set.shut[place] = part === 0 ? 1 : 0;
+    if (part === 1) return;
+    const [from, to] = [unit.first * 3, (unit.first + unit.count) * 3];
+    for (let i = from; i < to; i++) {
+      set.colour[i] = set.colour[i]! * part;
+      set.colour2[i] = set.colour2[i]! * part;
+    }
   });
-  for (let i = 0; i < set.count; i++) {
-    set.tanBeam[i] = Math.tan(set.halfBeam[i]!);
-    set.tanField[i] = Math.tan(set.halfField[i]!);
-    // The same light in a cone: by its solid angle.
-    set.intensity[i] = set.share[i]! / (1 - Math.cos(set.halfBeam[i]!));
-  }
+  // The same light in a cone: by its solid angle.
+  for (let i = 0; i < set.count; i++) set.intensity[i] = set.share[i]! / (1 - Math.cos(set.halfBeam[i]!));
 }
 
-/** The brightest of a beam's three colours, 0-1. */
-export const brightness = ({ colour }: BeamSet, beam: number): number =>
-  Math.max(colour[beam * 3]!, colour[beam * 3 + 1]!, colour[beam * 3 + 2]!);
-
-/** What a channel comes to in the world, where its profile says so in this unit. */
-function physical(channel: LocatedChannel | null, frames: Frames, unit: string): number | null {
-  if (!channel) return null;
-  const found = physicalOf(channel.laid.channel, readSource(channel.source, frames));
-  return found?.unit === unit ? found.value : null;
+/** The brightest of a beam's colours, 0-1. */
+export function brightness({ colour, colour2, split }: BeamSet, beam: number): number {
+  const at = beam * 3;
+  const one = Math.max(colour[at]!, colour[at + 1]!, colour[at + 2]!);
+  return split[beam]! > 1 ? one : Math.max(one, colour2[at]!, colour2[at + 1]!, colour2[at + 2]!);
 }
 
-/** Half angles of beam and field now, in radians: by zoom, where that says degrees, and made smaller by an iris. */
-function readAngles(set: BeamSet, unit: BeamUnit, frames: Frames): void {
-  const zoomed = physical(unit.zoom, frames, 'deg');
-  const open = (physical(unit.iris, frames, 'percent') ?? 100) / 100;
+const halfOf = (deg: number): number => Math.min(85, Math.max(0.2, deg / 2)) * RAD;
+
+/** Angles now: by zoom, where that says degrees, and made smaller by an iris; edges by lens and frost; blades. */
+function readAngles({ set, frames }: Look, unit: BeamUnit): void {
+  const zoomed = inUnit(unit.zoom, frames, 'deg');
+  const open = (inUnit(unit.iris, frames, 'percent') ?? 100) / 100;
   const beam = (zoomed ?? unit.beamDeg) * open;
   const field = zoomed === null ? unit.fieldDeg * open : beam * (unit.fieldDeg / unit.beamDeg);
-  const half = (deg: number): number => Math.min(85, Math.max(0.2, deg / 2)) * RAD;
+  const soft = readSoftness(unit, frames);
   for (let i = unit.first; i < unit.first + unit.count; i++) {
-    set.halfBeam[i] = half(beam);
-    set.halfField[i] = half(Math.max(beam, field));
+    set.halfBeam[i] = halfOf(beam);
+    set.halfField[i] = halfOf(Math.max(beam, field));
+    edges(set, i, soft);
+    readBlades(set, i, unit);
   }
 }
 
-function readHead(set: BeamSet, unit: BeamUnit, frames: Frames, room: RoomBox): void {
-  const { reader, panDeg, tiltDeg, first } = unit;
-  readAngles(set, unit, frames);
-  const pan = reader.pan ? readSource(reader.pan, frames) : 0.5;
-  const tilt = reader.tilt ? readSource(reader.tilt, frames) : 0.5;
-  readMean(reader, 0, reader.cells.length, frames, light);
-  lay(set, first, unit.unit.position, headDirection(unit.unit, pan, tilt, panDeg, tiltDeg), room);
+/** Where light is whole and where it ends: sharp at the field, as beam and field say, or blurred. */
+function edges(set: BeamSet, i: number, soft: number): void {
+  const [beam, field] = [Math.tan(set.halfBeam[i]!), Math.tan(set.halfField[i]!)];
+  const [inner, outer] = [beam * 0.82, field * 1.12];
+  const sharp = Math.max(0, -soft);
+  const blur = Math.max(0, Math.min(1, soft));
+  set.blur[i] = blur;
+  set.inner[i] = (inner + (field * 0.97 - inner) * sharp) * (1 - 0.75 * blur);
+  set.outer[i] = (outer + (field - outer) * sharp) * (1 + 0.35 * blur);
+}
+
+function readBlades(set: BeamSet, i: number, { focus }: BeamUnit): void {
+  for (let blade = 0; blade < 4; blade++) {
+    const { in: pushed, deg } = focus.shutters?.[blade] ?? { in: 0, deg: 0 };
+    // Top, right, bottom, left: from up on, clockwise as seen from behind the lamp.
+    set.blades[i * 8 + blade * 2] = (90 - blade * 90 + deg) * RAD;
+    set.blades[i * 8 + blade * 2 + 1] = pushed > 0 ? Math.tan(set.halfField[i]!) * (1 - 2 * pushed) : NO_BLADE;
+  }
+}
+
+/** Heads, mirrors and drums: one beam, or as many as its prism makes of it. */
+function readTurned(look: Look, unit: BeamUnit, place: number): void {
+  const { set, frames, passedS } = look;
+  const { first, count } = unit;
+  readAngles(look, unit);
+  readLight(set, unit, place, frames, passedS, light);
+  readGobo(set, unit, place, frames, passedS, gobo);
+  const { facets, turn } = readPrism(set, unit, place, frames, passedS);
+  const { from, way, across } = aimOf(look, unit, place);
+  const up = cross(across, way);
+  const split = Math.min(facets, count);
+  if (split > 1) dim(1 / split);
+  const off = split > 1 ? Math.tan(set.halfField[first]!) * PRISM_OFF : 0;
+  for (let i = 0; i < count; i++) {
+    if (i === split) dim(0);
+    const a = turn + (i / split) * 2 * Math.PI;
+    lay(look, first + i, from, off === 0 ? way : aside(way, across, up, Math.cos(a) * off, Math.sin(a) * off), across);
+    set.picture[first + i] = gobo.picture;
+    set.turn[first + i] = gobo.turn;
+  }
+}
+
+function dim(part: number): void {
+  light.r *= part;
+  light.g *= part;
+  light.b *= part;
+  const { second } = light;
+  if (second) light.second = { r: second.r * part, g: second.g * part, b: second.b * part };
+}
+
+/** A direction that stands off another by so much across and up, a metre along it. */
+function aside(way: Place3, across: Place3, up: Place3, x: number, y: number): Place3 {
+  const to = plus(way, plus(times(across, x), times(up, y)));
+  return times(to, 1 / Math.hypot(to.x, to.y, to.z));
+}
+
+interface Aimed {
+  readonly from: Place3;
+  readonly way: Place3;
+  readonly across: Place3;
+}
+
+function aimOf({ set, frames, passedS }: Look, unit: BeamUnit, place: number): Aimed {
+  const { reader, panDeg, tiltDeg, rotation, depthM } = unit;
+  const { position } = unit.unit;
+  const tilt = readAxis(unit.unit, reader, 'tilt', frames);
+  if (unit.way === 'head') {
+    const pan = readAxis(unit.unit, reader, 'pan', frames);
+    const p = (pan - 0.5) * panDeg * RAD;
+    const across = applied(rotation, { x: Math.cos(p), y: Math.sin(p), z: 0 });
+    return { from: position, way: headDirection(unit.unit, pan, tilt, panDeg, tiltDeg), across };
+  }
+  const drum = unit.way === 'drum';
+  const pan = drum
+    ? (drumTurn(set, unit, place, frames, passedS) * DRUM_MIRRORS) % 1
+    : readAxis(unit.unit, reader, 'pan', frames);
+  const range = drum ? DRUM_SWEEP_DEG : panDeg;
+  const p = (pan - 0.5) * range * RAD;
+  // The mirror stands in front of the case.
+  const from = plus(position, applied(rotation, { x: 0, y: depthM / 2, z: 0 }));
+  const across = applied(rotation, { x: Math.cos(p), y: 0, z: -Math.sin(p) });
+  return { from, way: mirrorDirection(unit.unit, pan, tilt, range, tiltDeg), across };
 }
 
 /** Cells of a bar each shine along its front, from their place along its width. */
-function readFront(set: BeamSet, unit: BeamUnit, frames: Frames, room: RoomBox): void {
+function readFront(look: Look, unit: BeamUnit): void {
   const { reader, first, count, rotation, widthM } = unit;
-  readAngles(set, unit, frames);
+  readAngles(look, unit);
   const cells = reader.cells.length;
   const front = applied(rotation, { x: 0, y: 1, z: 0 });
+  const across = applied(rotation, { x: 1, y: 0, z: 0 });
+  light.second = null;
+  light.split = 2;
   for (let i = 0; i < count; i++) {
     const [from, to] = [Math.floor((i * cells) / count), Math.floor(((i + 1) * cells) / count)];
-    readMean(reader, from, to, frames, light);
-    const across = ((i + 0.5) / count - 0.5) * widthM;
-    const own = applied(rotation, { x: count > 1 ? across : 0, y: 0, z: 0 });
-    const { x, y, z } = unit.unit.position;
-    lay(set, first + i, { x: x + own.x, y: y + own.y, z: z + own.z }, front, room);
+    readMean(reader, from, to, look.frames, light);
+    const aside = count > 1 ? ((i + 0.5) / count - 0.5) * widthM : 0;
+    lay(look, first + i, plus(unit.unit.position, times(across, aside)), front, across);
   }
 }
 
-/** Thin beams on two cones about the front, which turn about it as their channel says. */
-function readFan(set: BeamSet, unit: BeamUnit, place: number, frames: Frames, room: RoomBox, passedS: number): void {
-  const { reader, first, count, rotation, beamDeg } = unit;
-  const rpm = physical(unit.turning, frames, 'rpm') ?? 0;
-  const turned = (set.turned[place]! + (rpm / 60) * passedS) % 1;
-  set.turned[place] = turned;
+/** Thin beams on two cones about the front, which turn about it as their channels say. */
+function readFan(look: Look, unit: BeamUnit, place: number): void {
+  const { set, frames, passedS } = look;
+  const { reader, first, count, rotation, beamDeg, widthM, motors, figure, thin } = unit;
+  const turns = [0, 1].map((n) => motorTurn(set, unit, place, n, frames, passedS));
+  const size = (inUnit(figure.size, frames, 'percent') ?? 100) / 100;
+  const shift = (channel: typeof figure.across): number =>
+    channel ? (readSource(channel.source, frames) - 0.5) * beamDeg * RAD : 0;
+  const [sideways, upwards] = [shift(figure.across), shift(figure.up)];
+  const half = ((thin ? LASER_DEG : FAN_BEAM_DEG) / 2) * RAD;
+  readLight(set, unit, place, frames, passedS, light);
+  const second = light.second;
+  light.second = null;
+  light.split = 2;
+  const two = motors.length > 1;
   for (let i = 0; i < count; i++) {
     // One cell after the other has a beam of its own; with fewer cells than beams they take turns.
-    const cell = i % reader.cells.length;
-    readCell(reader, cell, frames, light);
-    const lean = (beamDeg / 2) * RAD * (i % 2 === 0 ? 1 : 0.55);
-    const angle = (i / count + turned) * 2 * Math.PI;
-    const [side, up] = [Math.sin(lean) * Math.cos(angle), Math.sin(lean) * Math.sin(angle)];
-    set.halfBeam[first + i] = (FAN_BEAM_DEG / 2) * RAD;
-    set.halfField[first + i] = (FAN_BEAM_DEG / 2) * RAD * FIELD_BY_BEAM;
-    lay(set, first + i, unit.unit.position, applied(rotation, { x: side, y: Math.cos(lean), z: up }), room);
+    readCell(reader, i % reader.cells.length, frames, light);
+    if (second && i % 2 === 1) Object.assign(light, second);
+    const lean = (beamDeg / 2) * RAD * size * (i % 2 === 0 ? 1 : 0.55);
+    const motor = two ? i % 2 : 0;
+    const angle = (i / count + turns[motor]!) * 2 * Math.PI;
+    const [side, up] = [Math.sin(lean) * Math.cos(angle) + sideways, Math.sin(lean) * Math.sin(angle) + upwards];
+    const at = first + i;
+    set.halfBeam[at] = half;
+    set.halfField[at] = half * FIELD_BY_BEAM;
+    edges(set, at, 0);
+    readBlades(set, at, unit);
+    const long = Math.hypot(side, Math.cos(lean), up);
+    const way = applied(rotation, { x: side / long, y: Math.cos(lean) / long, z: up / long });
+    const from = two
+      ? plus(unit.unit.position, applied(rotation, { x: (motor - 0.5) * widthM * 0.6, y: 0, z: 0 }))
+      : unit.unit.position;
+    lay(look, at, from, way, acrossOf(way));
   }
 }
 
-function lay(set: BeamSet, i: number, from: Place3, direction: Place3, room: RoomBox): void {
-  set.origin[i * 3] = from.x;
-  set.origin[i * 3 + 1] = from.y;
-  set.origin[i * 3 + 2] = from.z;
-  set.direction[i * 3] = direction.x;
-  set.direction[i * 3 + 1] = direction.y;
-  set.direction[i * 3 + 2] = direction.z;
-  set.colour[i * 3] = light.r;
-  set.colour[i * 3 + 1] = light.g;
-  set.colour[i * 3 + 2] = light.b;
+/** Any direction at right angles to another. */
+function acrossOf(way: Place3): Place3 {
+  const side = cross(way, Math.abs(way.z) < 0.9 ? { x: 0, y: 0, z: 1 } : { x: 1, y: 0, z: 0 });
+  return times(side, 1 / Math.hypot(side.x, side.y, side.z));
+}
+
+const put = (into: Float32Array, at: number, { x, y, z }: Place3): void => {
+  into[at] = x;
+  into[at + 1] = y;
+  into[at + 2] = z;
+};
+
+function lay({ set, room }: Look, i: number, from: Place3, direction: Place3, across: Place3): void {
+  const at = i * 3;
+  put(set.origin, at, from);
+  put(set.direction, at, direction);
+  put(set.across, at, across);
+  set.colour[at] = light.r;
+  set.colour[at + 1] = light.g;
+  set.colour[at + 2] = light.b;
+  set.colour2[at] = light.second?.r ?? 0;
+  set.colour2[at + 1] = light.second?.g ?? 0;
+  set.colour2[at + 2] = light.second?.b ?? 0;
+  set.split[i] = light.split;
   set.lengthM[i] = hitOf(room, from, direction).distanceM;
 }

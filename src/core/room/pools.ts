@@ -11,7 +11,7 @@ export interface PoolSet {
   readonly at: Float32Array;
   readonly across: Float32Array;
   readonly up: Float32Array;
-  readonly beam: Uint32Array;
+  readonly beam: Float32Array;
 }
 
 /** Mostly a beam lights one face; in a corner up to three. */
@@ -25,7 +25,7 @@ export function makePools(beams: BeamSet): PoolSet {
     at: new Float32Array(most * 3),
     across: new Float32Array(most * 3),
     up: new Float32Array(most * 3),
-    beam: new Uint32Array(most),
+    beam: new Float32Array(most),
   };
 }
 
@@ -50,7 +50,7 @@ export function readPools(pools: PoolSet, beams: BeamSet, room: RoomBox): void {
   for (let beam = 0; beam < beams.count; beam++) {
     const at = beam * 3;
     if (brightness(beams, beam) < DARK) continue;
-    const half = beams.halfField[beam]! * 1.12;
+    const half = Math.atan(beams.outer[beam]!);
     let found = 0;
     for (const { axis, at: level, looks } of planes) {
       if (found === FACES_A_BEAM || pools.count === pools.most) break;

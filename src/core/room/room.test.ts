@@ -7,7 +7,9 @@ import { recordsOf } from '../document/change.ts';
 import { makeReader } from '../patch/readout.ts';
 import { rotationOf, type Rotation } from '../plot/rotation.ts';
 import type { UnitRecord } from '../records/index.ts';
-import { drawnPlainly, makeBeams, readBeams, type BeamSet } from './beams.ts';
+import { drawnPlainly } from './beam-unit.ts';
+import { PHASES } from './optics.ts';
+import { makeBeams, readBeams, type BeamSet } from './beams.ts';
 import { along, FAR_M, hitOf } from './box.ts';
 import { makePools, readPools } from './pools.ts';
 import { minus, lengthOf } from '../plot/vector.ts';
@@ -96,17 +98,17 @@ const three = (array: Float32Array, i: number) =>
 
 describe('beams from what is sent', () => {
   const set = makeBeams(document, litOf(document));
-  test('of those that send any: one of a par and a head, one for every four cells of a bar of sixteen, a fan of a derby', () => {
+  test('of those that send any: one of a par, three of a head with a prism of three facets, one for every four cells of a bar of sixteen, a fan of a derby', () => {
     assert.deepEqual(
       set.units.map(({ unit, count }) => [unit.id, count]),
       [
         ['unit:par', 1],
-        ['unit:head', 1],
+        ['unit:head', 3],
         ['unit:bar', 4],
         ['unit:derby', 12],
       ],
     );
-    assert.equal(set.count, 18);
+    assert.equal(set.count, 20);
   });
   test('a lamp that looks down lights the floor below it, as far as it hangs', () => {
     const { first } = own(set, 'unit:par');
@@ -118,7 +120,7 @@ describe('beams from what is sent', () => {
   });
   test('a head in the middle of both goes along its axis: one that hangs upside down shines straight down', () => {
     const { first } = own(set, 'unit:head');
-    const lit = beamsOf((slots) => slots.fill(128, 20, 36), 0, set);
+    const lit = beamsOf((slots) => slots.fill(128, 20, 30), 0, set);
     near(lit.direction[first * 3 + 2]!, -1, 0.01);
     near(lit.lengthM[first]!, HEAD_Z, 0.05);
   });
@@ -138,12 +140,12 @@ describe('beams from what is sent', () => {
     const derby = own(made, 'unit:derby');
     const place = made.units.indexOf(derby);
     beamsOf((slots) => void (slots[200] = 255), 1, made);
-    const stopped = made.turned[place]!;
+    const stopped = made.phases[place * PHASES]!;
     beamsOf((slots) => slots.fill(255, 200, 206), 0.5, made);
-    assert.notEqual(made.turned[place], stopped, 'it turns');
-    const turned = made.turned[place]! - stopped;
+    assert.notEqual(made.phases[place * PHASES], stopped, 'it turns');
+    const turned = made.phases[place * PHASES]! - stopped;
     beamsOf((slots) => slots.fill(255, 200, 206), 0.5, made);
-    near((made.turned[place]! - stopped + 2) % 1, (2 * turned + 2) % 1);
+    near((made.phases[place * PHASES]! - stopped + 2) % 1, (2 * turned + 2) % 1);
   });
   test('what a profile does not say is drawn plainly, and told', () => {
     const [bar, derby, lamp] = ['unit:bar', 'unit:derby', 'unit:lamp'].map((id) => {
@@ -157,6 +159,7 @@ describe('beams from what is sent', () => {
       'range of pan (540°)',
       'range of tilt (270°)',
       'luminous flux (3000 lm)',
+      'where its focus is sharp (the middle of its range)',
     ]);
   });
   test('every direction has length 1, whatever is sent', () => {
@@ -182,7 +185,8 @@ describe('pools', () => {
     set.origin.set(from);
     set.direction.set(way);
     set.colour.set([1, 1, 1]);
-    set.halfField[0] = (halfDeg * Math.PI) / 180 / 1.12;
+    set.outer[0] = Math.tan((halfDeg * Math.PI) / 180);
+    set.split.fill(2);
     return set;
   };
   test('straight down: a square as large as the field on the floor', () => {

@@ -83,6 +83,7 @@ const PARTS: { readonly [S in ThingShape]: (size: Size) => ThingPart[] } = {
   ],
   wall: ({ widthM: w, depthM: d, heightM: h }) => [box([0, 0, h / 2], [w, d, h])],
   marker: ({ widthM: w, depthM: d }) => [cylinder([0, 0, 0.006], [w, d, 0.012])],
+  model: ({ widthM: w, depthM: d, heightM: h }) => [box([0, 0, h / 2], [w, d, h])],
   person: ({ widthM: w, depthM: d, heightM: h }) => [
     cylinder([0, 0, h * 0.24], [w * 0.6, d * 0.75, h * 0.48], 0.7),
     cylinder([0, 0, h * 0.66], [w, d, h * 0.36]),
@@ -105,9 +106,10 @@ export const USUAL_SIZE: Readonly<Record<ThingShape, Size>> = {
   screen: { widthM: 3, depthM: 0.08, heightM: 1.7 },
   wall: { widthM: 4, depthM: 0.15, heightM: 2.6 },
   marker: { widthM: 0.3, depthM: 0.3, heightM: 0.02 },
+  model: { widthM: 1, depthM: 1, heightM: 1 },
   person: { widthM: 0.5, depthM: 0.3, heightM: 1.75 },
 };
 /** How far off the floor it is put, metres: what hangs is put where units hang. */
 export const USUAL_HEIGHT_M: Partial<Record<ThingShape, number>> = { truss: 3 };
 /** What units can hang on. */
-export const HANGS: ReadonlySet<ThingShape> = new Set(['truss', 'stand', 'wall', 'booth', 'platform', 'box']);
+export const HANGS: ReadonlySet<ThingShape> = new Set(['truss', 'stand', 'wall', 'booth', 'platform', 'box', 'model']);

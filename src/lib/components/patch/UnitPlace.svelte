@@ -2,7 +2,7 @@
   import { LENGTH_UNIT, lengthNumber, parsePlace } from '$core/plot/lengths.ts';
   import { tidy } from '$core/plot/paper.ts';
   import type { UnitRecord } from '$core/records/index.ts';
-  import { drawnPlainly } from '$core/room/beams.ts';
+  import { drawnPlainly } from '$core/room/beam-unit.ts';
   import { POINTED } from '$core/room/focus.ts';
   import { HANGS } from '$core/room/thing-parts.ts';
   import { getApp } from '$lib/state/app.svelte.ts';

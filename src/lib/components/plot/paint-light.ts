@@ -1,8 +1,8 @@
 import { encodeSrgb } from '$core/colour/convert.ts';
-import { beamEnd, frontDirection, headDirection } from '$core/plot/beam.ts';
+import { beamEnd, frontDirection, headDirection, mirrorDirection } from '$core/plot/beam.ts';
 import type { Body } from '$core/plot/body.ts';
 import { toPaper, type Point } from '$core/plot/paper.ts';
-import { readMean, readSource, type CellLight, type Frames, type UnitReader } from '$core/patch/readout.ts';
+import { readMean, readAxis, type CellLight, type Frames, type UnitReader } from '$core/patch/readout.ts';
 import type { FixtureKind } from '$core/records/profile.ts';
 import type { PlotSide } from '$core/records/picture.ts';
 import { toScreen, type Canvas, type View } from './view.ts';
@@ -92,8 +92,9 @@ function paintCone(
 ): void {
   const { panDeg = 540, tiltDeg = 270, beamDeg = 25 } = profile?.physical ?? {};
   const moves = reader.pan && reader.tilt;
+  const directed = profile?.fixtureKind === 'scanner' ? mirrorDirection : headDirection;
   const direction = moves
-    ? headDirection(unit, readSource(reader.pan!, frames), readSource(reader.tilt!, frames), panDeg, tiltDeg)
+    ? directed(unit, readAxis(unit, reader, 'pan', frames), readAxis(unit, reader, 'tilt', frames), panDeg, tiltDeg)
     : frontDirection(unit);
   const end = toScreen(view, size, toPaper(side, beamEnd(unit.position, direction)));
   const [dx, dy] = [end.x - from.x, end.y - from.y];

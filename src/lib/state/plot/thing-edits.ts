@@ -24,6 +24,7 @@ export const THING_WORDS: Readonly<Record<ThingShape, string>> = {
   wall: 'Wall',
   marker: 'Floor marker',
   person: 'Person',
+  model: 'Model',
 };
 
 /** Edits of things; each is one edit and one undo, and what hangs on them goes along. */

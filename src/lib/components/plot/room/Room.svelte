@@ -56,6 +56,8 @@
     }),
   );
 
+  /** People whom flashes and movement hurt have said so to their browser. */
+  const calm = matchMedia('(prefers-reduced-motion: reduce)');
   let due = false;
   /** Whether frames have come since the last picture. */
   let lit = true;
@@ -69,11 +71,12 @@
       due = false;
       if (!scene || trouble) return;
       if (lit) {
-        scene.light(desk.framesSeen(), litAt === 0 ? 0 : Math.min(1, (now - litAt) / 1000));
+        scene.light(desk.framesSeen(), litAt === 0 ? 0 : Math.min(1, (now - litAt) / 1000), calm.matches);
         litAt = now;
         lit = false;
       }
       scene.draw();
+      if (scene.moves) draw(true);
       // Only pictures that follow one another tell how fast it is.
       const took = now - drawnAt;
       drawnAt = now;
@@ -131,7 +134,7 @@
 
   onMount(() => {
     try {
-      scene = new RoomScene(canvas!);
+      scene = new RoomScene(canvas!, () => draw());
     } catch {
       trouble = 'This browser has no WebGL, which the room is drawn with. The papers go on without it.';
       return;

@@ -1,21 +1,33 @@
 import {
   AdditiveBlending,
+  DataTexture,
+  FloatType,
   InstancedBufferGeometry,
   Mesh,
   PlaneGeometry,
+  RGBAFormat,
   ShaderMaterial,
-  Vector3,
-  Vector4,
   type BufferGeometry,
   type InstancedBufferAttribute,
   type IUniform,
   type Scene,
+  type Texture,
 } from 'three';
 import type { Frames } from '$core/patch/readout.ts';
 import { brightness, readBeams, type BeamSet } from '$core/room/beams.ts';
 import type { RoomBox } from '$core/room/box.ts';
 import { makePools, readPools, type PoolSet } from '$core/room/pools.ts';
-import { BEAM_FRAGMENT, BEAM_VERTEX, LIT_BY, POOL_FRAGMENT, POOL_VERTEX } from './shaders.ts';
+import {
+  BEAM_FRAGMENT,
+  BEAM_TEXELS,
+  BEAM_VERTEX,
+  BEAMS_A_ROW,
+  LIT_BY,
+  POOL_FRAGMENT,
+  POOL_VERTEX,
+  SHEET_SIDE,
+} from './shaders.ts';
+import { blankSheet } from './sheet.ts';
 import { coneGeometry, drop, moving } from './shapes.ts';
 
 const LENS_M = 0.06;
@@ -40,17 +52,16 @@ function manyOf(form: BufferGeometry, material: ShaderMaterial, order: number, p
   mesh.renderOrder = order;
   return { mesh, parts };
 }
-const numbers = (count: number, size: number): InstancedBufferAttribute => moving(new Float32Array(count * size), size);
 const send = ({ parts }: Many): void => {
   for (const part of Object.values(parts)) part.needsUpdate = true;
 };
 
-/** What bodies and things are lit by, for their shader: the brightest beams. */
+/** What all light is drawn from: the texture of beams, the sheet of pictures, and which beams light bodies and things. */
 export const makeLit = () => ({
+  beams: { value: null as DataTexture | null },
+  sheet: { value: blankSheet() as Texture },
   litBy: { value: 0 },
-  litFrom: { value: Array.from({ length: LIT_BY }, () => new Vector4()) },
-  litAlong: { value: Array.from({ length: LIT_BY }, () => new Vector4()) },
-  litLight: { value: Array.from({ length: LIT_BY }, () => new Vector3()) },
+  litBeams: { value: new Int32Array(LIT_BY) },
 });
 export type LitBy = ReturnType<typeof makeLit>;
 
@@ -59,95 +70,89 @@ export class Lights {
   readonly #lit: LitBy;
   readonly #set: BeamSet;
   readonly #pools: PoolSet;
+  readonly #texture: DataTexture;
   readonly #cones: Many;
   readonly #spots: Many;
 
   constructor(scene: Scene, set: BeamSet, uniforms: Readonly<Record<string, IUniform>>, lit: LitBy) {
     this.#set = set;
     this.#lit = lit;
+    const rows = Math.max(1, Math.ceil(set.count / BEAMS_A_ROW));
+    const width = BEAMS_A_ROW * BEAM_TEXELS;
+    this.#texture = new DataTexture(new Float32Array(width * rows * 4), width, rows, RGBAFormat, FloatType);
+    lit.beams.value = this.#texture;
     const pools = makePools(set);
     this.#pools = pools;
-    this.#cones = manyOf(coneGeometry(), lightMaterial(BEAM_VERTEX, BEAM_FRAGMENT, uniforms), 2, {
-      beamFrom: moving(set.origin, 3),
-      beamAlong: moving(set.direction, 3),
-      beamLight: numbers(set.count, 3),
-      beamShape: numbers(set.count, 4),
-    });
-    this.#spots = manyOf(new PlaneGeometry(2, 2), lightMaterial(POOL_VERTEX, POOL_FRAGMENT, uniforms), 1, {
+    const all = { ...uniforms, ...lit };
+    this.#cones = manyOf(coneGeometry(), lightMaterial(BEAM_VERTEX, BEAM_FRAGMENT, all), 2, {});
+    this.#cones.mesh.geometry.instanceCount = set.count;
+    this.#cones.mesh.visible = set.count > 0;
+    this.#spots = manyOf(new PlaneGeometry(2, 2), lightMaterial(POOL_VERTEX, POOL_FRAGMENT, all), 1, {
       poolAt: moving(pools.at, 3),
       poolAcross: moving(pools.across, 3),
       poolUp: moving(pools.up, 3),
-      beamFrom: numbers(pools.most, 3),
-      beamAlong: numbers(pools.most, 3),
-      beamLight: numbers(pools.most, 3),
-      beamTan: numbers(pools.most, 2),
+      poolBeam: moving(pools.beam, 1),
     });
     scene.add(this.#spots.mesh, this.#cones.mesh);
   }
 
-  /** Light as it is sent now; `passedS` seconds after the last time. */
-  read(frames: Frames, room: RoomBox, passedS: number): void {
-    readBeams(this.#set, frames, room, passedS);
+  /** Light as it is sent now; `passedS` seconds after the last time. `calm`: nothing flashes. */
+  read(frames: Frames, room: RoomBox, passedS: number, calm: boolean): void {
+    readBeams(this.#set, frames, room, passedS, calm);
     readPools(this.#pools, this.#set, room);
-    this.#lightHaze();
-    this.#lightFaces();
+    this.#write();
+    send(this.#spots);
+    const { count } = this.#pools;
+    this.#spots.mesh.geometry.instanceCount = count;
+    this.#spots.mesh.visible = count > 0;
     this.#lightBodies();
   }
 
-  #lightHaze(): void {
-    const { count, colour, share, inHaze, tanBeam, tanField, lengthM } = this.#set;
-    const { beamLight, beamShape } = this.#cones.parts;
-    const [light, shape] = [beamLight!.array, beamShape!.array];
-    for (let i = 0; i < count; i++) {
-      for (let c = 0; c < 3; c++) light[i * 3 + c] = colour[i * 3 + c]! * share[i]! * inHaze[i]!;
-      shape[i * 4] = tanBeam[i]!;
-      shape[i * 4 + 1] = tanField[i]!;
-      shape[i * 4 + 2] = lengthM[i]!;
-      shape[i * 4 + 3] = LENS_M;
-    }
-    send(this.#cones);
+  /** True where a unit is dark at this moment because it strobes. */
+  isShut(place: number): boolean {
+    return this.#set.shut[place] === 1;
   }
 
-  #lightFaces(): void {
-    const { count, beam: beams } = this.#pools;
-    const { origin, direction, colour, intensity, tanBeam, tanField } = this.#set;
-    const { beamFrom, beamAlong, beamLight, beamTan } = this.#spots.parts;
-    for (let i = 0; i < count; i++) {
-      const beam = beams[i]!;
-      const strength = POOL_LIGHT * intensity[beam]!;
+  #write(): void {
+    const set = this.#set;
+    const into = this.#texture.image.data as Float32Array;
+    for (let i = 0, at = 0; i < set.count; i++, at += BEAM_TEXELS * 4) {
+      const strength = POOL_LIGHT * set.intensity[i]!;
       for (let c = 0; c < 3; c++) {
-        beamFrom!.array[i * 3 + c] = origin[beam * 3 + c]!;
-        beamAlong!.array[i * 3 + c] = direction[beam * 3 + c]!;
-        beamLight!.array[i * 3 + c] = colour[beam * 3 + c]! * strength;
+        const three = i * 3 + c;
+        into[at + c] = set.origin[three]!;
+        into[at + 4 + c] = set.direction[three]!;
+        into[at + 8 + c] = set.colour[three]! * strength;
+        into[at + 12 + c] = set.colour2[three]! * strength;
+        into[at + 16 + c] = set.across[three]!;
       }
-      beamTan!.array[i * 2] = tanBeam[beam]!;
-      beamTan!.array[i * 2 + 1] = tanField[beam]!;
+      into[at + 3] = set.inner[i]!;
+      into[at + 7] = set.outer[i]!;
+      into[at + 11] = set.split[i]!;
+      into[at + 15] = (set.picture[i]! < SHEET_SIDE ** 2 ? set.picture[i]! + 1 : 0) + set.blur[i]! * 0.99;
+      into[at + 19] = set.turn[i]!;
+      for (let b = 0; b < 8; b++) into[at + 20 + b] = set.blades[i * 8 + b]!;
+      into[at + 28] = (set.share[i]! * set.inHaze[i]!) / strength;
+      into[at + 29] = set.lengthM[i]!;
+      into[at + 30] = LENS_M;
     }
-    send(this.#spots);
-    this.#spots.mesh.geometry.instanceCount = count;
-    this.#spots.mesh.visible = count > 0;
+    this.#texture.needsUpdate = true;
   }
 
   #lightBodies(): void {
     const set = this.#set;
-    const { origin, direction, colour, intensity, tanBeam, tanField } = set;
     const found: { beam: number; strength: number }[] = [];
     for (let beam = 0; beam < set.count; beam++) {
-      const strength = brightness(set, beam) * intensity[beam]!;
+      const strength = brightness(set, beam) * set.intensity[beam]!;
       if (strength > DARK) found.push({ beam, strength });
     }
     const brightest = found.sort((a, b) => b.strength - a.strength).slice(0, LIT_BY);
-    const { litBy, litFrom, litAlong, litLight } = this.#lit;
-    litBy.value = brightest.length;
-    brightest.forEach(({ beam }, i) => {
-      const at = beam * 3;
-      litFrom.value[i]!.fromArray(origin, at).setW(tanBeam[beam]!);
-      litAlong.value[i]!.fromArray(direction, at).setW(tanField[beam]!);
-      litLight.value[i]!.fromArray(colour, at).multiplyScalar(POOL_LIGHT * intensity[beam]!);
-    });
+    this.#lit.litBy.value = brightest.length;
+    brightest.forEach(({ beam }, i) => (this.#lit.litBeams.value[i] = beam));
   }
 
   dispose(): void {
+    this.#texture.dispose();
     drop(this.#cones.mesh);
     drop(this.#spots.mesh);
   }

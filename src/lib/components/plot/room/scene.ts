@@ -38,8 +38,10 @@ import type { BeamSet } from '$core/room/beams.ts';
 import { along, FAR_M, hitOf, type RoomBox } from '$core/room/box.ts';
 import { partsOfThing } from '$core/room/thing-parts.ts';
 import { HALF_SIGHT, type Viewpoint } from '$core/room/viewpoints.ts';
+import { Haze } from './haze.ts';
 import { Lights, makeLit } from './lights.ts';
 import { DOT_FRAGMENT, DOT_VERTEX, LENS_FRAGMENT, SOLID_FRAGMENT, SOLID_VERTEX } from './shaders.ts';
+import { drawSheet } from './sheet.ts';
 import { drop, empty, matrixOf, metres, placed, shaded, toVector, upright } from './shapes.ts';
 
 /** What a person sets for this browser: how bright the room is without light, exposure and haze, 0-1 each. */
@@ -56,6 +58,16 @@ const LENS_PULL_M = 0.35;
 /** Cases of units are dark grey. */
 const CASE = 0x59616f;
 const SELECTED = 0xffb347;
+
+/** Cells or lenses as they are drawn; `beaming`: of each lens, which of the units with beams it is of (-1 for none). */
+interface Drawn {
+  readonly batch: DotBatch;
+  readonly points: Points;
+  readonly light: BufferAttribute;
+  readonly beaming: readonly number[];
+}
+/** A lens without light. */
+const DARK = 0xff000000;
 
 /** The room drawn: surfaces and bodies in ambient light, and over them light that is sent. Knows nothing of channels. */
 export class RoomScene {
@@ -81,10 +93,14 @@ export class RoomScene {
   #bodies: InstancedMesh | null = null;
   #marks: LineSegments | null = null;
   #lights: Lights | null = null;
-  readonly #dots: { batch: DotBatch; points: Points; light: BufferAttribute }[] = [];
+  #haze: Haze | null = null;
+  readonly #dots: Drawn[] = [];
 
-  /** Throws where the browser has no WebGL. */
-  constructor(canvas: HTMLCanvasElement) {
+  readonly #changed: () => void;
+
+  /** `changed`: a picture has come that was not there before. Throws where the browser has no WebGL. */
+  constructor(canvas: HTMLCanvasElement, changed: () => void) {
+    this.#changed = changed;
     if (!document.createElement('canvas').getContext('webgl2')) throw new Error('no WebGL');
     this.#renderer = new WebGLRenderer({ canvas, antialias: false, powerPreference: 'high-performance' });
     this.#renderer.setClearColor(0x05070b);
@@ -147,7 +163,11 @@ export class RoomScene {
     this.#setBodies(read);
     this.#lights?.dispose();
     this.#lights = new Lights(this.#scene, beams, { ...this.#uniforms, ...this.#ends }, this.#lit);
-    this.#setDots(read);
+    this.#lit.sheet.value.dispose();
+    this.#lit.sheet.value = drawSheet(beams.pictures, this.#changed);
+    this.#haze?.dispose();
+    this.#haze = new Haze(this.#scene, read, this.#uniforms);
+    this.#setDots(read, beams);
   }
 
   #setBodies(read: readonly ReadBody[]): void {
@@ -226,7 +246,7 @@ export class RoomScene {
     this.#scene.add(this.#marks);
   }
 
-  #setDots(read: readonly ReadBody[]): void {
+  #setDots(read: readonly ReadBody[], { units }: BeamSet): void {
     for (const { points } of this.#dots.splice(0)) drop(points);
     const dotted = read.filter(({ body }) => body.dots.cells.length > 0);
     const lamps = read.filter(({ body, reader }) => body.dots.cells.length === 0 && (reader?.cells.length ?? 0) > 0);
@@ -239,6 +259,7 @@ export class RoomScene {
       makeLenses('plan', lamps),
       lamps.map(({ body }) => [body.unit.position.x, body.unit.position.y, body.unit.position.z]),
       { dotM: HALO_M, pull: LENS_PULL_M, fragment: LENS_FRAGMENT },
+      lamps.map(({ body }) => units.findIndex(({ unit }) => unit.id === body.unit.id)),
     );
   }
 
@@ -246,6 +267,7 @@ export class RoomScene {
     batch: DotBatch,
     lists: readonly ArrayLike<number>[],
     { dotM, pull, fragment }: { readonly dotM: number; readonly pull: number; readonly fragment: string },
+    beaming: readonly number[] = [],
   ): void {
     const places = new Float32Array(batch.count * 3);
     let at = 0;
@@ -270,17 +292,25 @@ export class RoomScene {
     const points = new Points(geometry, material);
     points.frustumCulled = false;
     points.renderOrder = lens ? 3 : 0;
-    this.#dots.push({ batch, points, light });
+    this.#dots.push({ batch, points, light, beaming });
     this.#scene.add(points);
   }
 
-  /** Light as it is sent now; `passedS` seconds after the last time. */
-  light(frames: Frames, passedS: number): void {
-    for (const { batch, light } of this.#dots) {
-      readColours(batch, frames);
+  /** Light as it is sent now; `passedS` seconds after the last time. `calm`: nothing flashes. */
+  light(frames: Frames, passedS: number, calm: boolean): void {
+    const lights = this.#lights;
+    lights?.read(frames, this.#room, passedS, calm);
+    for (const { batch, light, beaming } of this.#dots) {
+      const colours = readColours(batch, frames);
+      if (lights) beaming.forEach((place, dot) => place >= 0 && lights.isShut(place) && (colours[dot] = DARK));
       light.needsUpdate = true;
     }
-    this.#lights?.read(frames, this.#room, passedS);
+    this.#haze?.read(frames, passedS);
+  }
+
+  /** True while something moves that no frame tells of. */
+  get moves(): boolean {
+    return this.#haze?.rises ?? false;
   }
 
   /** What is seen now, as a PNG picture; null where the browser gives none. */
@@ -328,6 +358,8 @@ export class RoomScene {
     const dots = this.#dots.map(({ points }) => points);
     for (const part of [this.#bodies, ...this.#things, this.#marks, ...dots]) drop(part);
     this.#lights?.dispose();
+    this.#haze?.dispose();
+    this.#lit.sheet.value.dispose();
     empty(this.#surfaces);
     this.#renderer.dispose();
   }

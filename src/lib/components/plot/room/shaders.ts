@@ -5,38 +5,98 @@ vec3 exposed(vec3 light, float exposure) {
   return mix(seen * 12.92, 1.055 * pow(seen, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, seen));
 }`;
 
+/** Beams in their texture: so many texels of four numbers each, and so many beams in a row of it. */
+export const BEAM_TEXELS = 8;
+export const BEAMS_A_ROW = 16;
+/** Pictures in the sheet of pictures, across and up. */
+export const SHEET_SIDE = 8;
+
 /**
- * Light of a beam on a face: by beam and field angle with a soft edge, by how the face looks and how far it is. `tans`:
- * tangents of half the beam and half the field.
+ * A beam as the texture of beams has it: `from` and inner edge, `along` and outer edge, light and split, second light and
+ * picture (its number from 1, with how blurred it is as the part after the point), across and turn, angle and edge of four
+ * blades, and what the haze shows of it: its part of the light, its length, the size of the lens.
  */
-const LIT = `
-float lit(vec3 place, vec3 normal, vec3 from, vec3 along, vec2 tans) {
-  vec3 way = place - from;
-  float ahead = dot(way, along);
-  if (ahead <= 0.01) return 0.0;
-  float off = length(way - along * ahead) / ahead;
-  float edge = 1.0 - smoothstep(tans.x * 0.82, tans.y * 1.12, off);
-  return edge * max(0.0, -dot(normalize(way), normal)) / (dot(way, way) + 0.05);
+const BEAM_DATA = `
+uniform highp sampler2D beams;
+vec4 beamPart(int beam, int part) {
+  return texelFetch(beams, ivec2((beam % ${BEAMS_A_ROW}) * ${BEAM_TEXELS} + part, beam / ${BEAMS_A_ROW}), 0);
 }`;
+
+/** What stands in a beam. `at`: off its axis, across and up, a metre along it. */
+const PASSING = `
+uniform sampler2D sheet;
+float edgeOf(vec2 at, vec2 edges) { return 1.0 - smoothstep(edges.x, edges.y, length(at)); }
+float cutBy(vec2 at, vec4 a, vec4 b, float soft) {
+  float left = 1.0;
+  vec4 deg = vec4(a.x, a.z, b.x, b.z);
+  vec4 ends = vec4(a.y, a.w, b.y, b.w);
+  for (int i = 0; i < 4; i++) {
+    if (ends[i] > 100.0) continue;
+    left *= smoothstep(-soft, soft, ends[i] - dot(at, vec2(cos(deg[i]), sin(deg[i]))));
+  }
+  return left;
+}
+vec3 tintOf(vec2 at, vec4 one, vec3 two, float outer, float soft) {
+  return one.w > 1.0 ? one.rgb : mix(two, one.rgb, smoothstep(-soft, soft, one.w * outer - at.x));
+}
+float shownAt(vec2 p, float number) {
+  if (dot(p, p) > 1.0) return 0.0;
+  vec2 cell = vec2(mod(number, ${SHEET_SIDE}.0), floor(number / ${SHEET_SIDE}.0));
+  return texture2D(sheet, (cell + vec2(0.5 + 0.46 * p.x, 0.5 - 0.46 * p.y)) / ${SHEET_SIDE}.0).r;
+}
+float pictureAt(vec2 at, float outer, float picture, float turn) {
+  if (picture < 1.0) return 1.0;
+  float number = floor(picture) - 1.0;
+  float blur = 0.02 + 0.3 * fract(picture);
+  vec2 p = mat2(cos(turn), -sin(turn), sin(turn), cos(turn)) * at / outer;
+  vec2 d = vec2(blur, -blur);
+  return 0.28 * shownAt(p, number) + 0.18 * (shownAt(p + d.xx, number) + shownAt(p + d.xy, number) +
+    shownAt(p + d.yx, number) + shownAt(p + d.yy, number));
+}`;
+
+/** Light of a beam on a face: by what stands in it, by how the face looks and how far it is. */
+const LIT = `
+vec3 lit(vec3 place, vec3 normal, vec4 from, vec4 along, vec4 one, vec4 two, vec4 across, vec4 a, vec4 b) {
+  vec3 way = place - from.xyz;
+  float ahead = dot(way, along.xyz);
+  if (ahead <= 0.01) return vec3(0.0);
+  vec3 off = (way - along.xyz * ahead) / ahead;
+  vec2 at = vec2(dot(off, across.xyz), dot(off, cross(across.xyz, along.xyz)));
+  float edge = edgeOf(at, vec2(from.w, along.w));
+  if (edge <= 0.0) return vec3(0.0);
+  float soft = along.w * (0.03 + 0.4 * fract(max(0.0, two.w)));
+  edge *= cutBy(at, a, b, soft) * pictureAt(at, along.w, two.w, across.w);
+  float falls = max(0.0, -dot(normalize(way), normal)) / (dot(way, way) + 0.05);
+  return tintOf(at, one, two.rgb, along.w, soft) * edge * falls;
+}`;
+
+/** What a fragment is told of its beam. */
+const OF_BEAM = ['vFrom', 'vAlong', 'vOne', 'vTwo', 'vAcross', 'vBladesA', 'vBladesB']
+  .map((name) => `flat varying vec4 ${name};`)
+  .join(' ');
+const TELL_BEAM = `
+  vFrom = beamPart(beam, 0); vAlong = beamPart(beam, 1); vOne = beamPart(beam, 2); vTwo = beamPart(beam, 3);
+  vAcross = beamPart(beam, 4); vBladesA = beamPart(beam, 5); vBladesB = beamPart(beam, 6);`;
 
 /** One beam an instance: an open cone from the lens to where it ends, seen by the haze in it. */
 export const BEAM_VERTEX = `
-attribute vec3 beamFrom; attribute vec3 beamAlong; attribute vec3 beamLight;
-/* tangents of half the beam and half the field, length in metres, size of the lens in metres */
-attribute vec4 beamShape;
-varying vec3 vLight; varying vec3 vNormal; varying vec3 vEye; varying vec3 vPlace; varying float vAt; varying float vWide;
+${BEAM_DATA}
+${OF_BEAM}
+flat varying float vPart; varying vec3 vNormal; varying vec3 vEye; varying vec3 vPlace; varying vec2 vOff; varying float vAt; varying float vWide;
 void main() {
-  vec3 axis = normalize(beamAlong);
-  vec3 side = normalize(abs(axis.z) < 0.9 ? cross(axis, vec3(0.0, 0.0, 1.0)) : cross(axis, vec3(1.0, 0.0, 0.0)));
-  vec3 up = cross(side, axis);
-  vec3 out_ = side * position.x + up * position.y;
-  float at = position.z * beamShape.z;
-  float wide = beamShape.w + at * beamShape.y;
-  vec3 place = beamFrom + axis * at + out_ * wide;
-  vNormal = normalize(out_ - axis * beamShape.y);
+  int beam = gl_InstanceID;
+  ${TELL_BEAM}
+  vec4 inHaze = beamPart(beam, 7);
+  vec3 axis = vAlong.xyz;
+  vec3 out_ = vAcross.xyz * position.x + cross(vAcross.xyz, axis) * position.y;
+  float at = position.z * inHaze.y;
+  float wide = inHaze.z + at * vAlong.w;
+  vec3 place = vFrom.xyz + axis * at + out_ * wide;
+  vNormal = normalize(out_ - axis * vAlong.w);
   vPlace = place;
   vEye = cameraPosition - place;
-  vLight = beamLight;
+  vPart = inHaze.x;
+  vOff = position.xy;
   vAt = at;
   vWide = wide;
   gl_Position = projectionMatrix * viewMatrix * vec4(place, 1.0);
@@ -44,75 +104,120 @@ void main() {
 export const BEAM_FRAGMENT = `
 precision highp float;
 uniform float haze; uniform float exposure; uniform vec3 low; uniform vec3 high;
-varying vec3 vLight; varying vec3 vNormal; varying vec3 vEye; varying vec3 vPlace; varying float vAt; varying float vWide;
+${OF_BEAM}
+flat varying float vPart; varying vec3 vNormal; varying vec3 vEye; varying vec3 vPlace; varying vec2 vOff; varying float vAt; varying float vWide;
 ${EXPOSED}
+${PASSING}
 void main() {
   /* Light ends where the room does. */
   if (any(lessThan(vPlace, low)) || any(greaterThan(vPlace, high))) discard;
   /* A look through the middle meets more haze than one past the edge. */
   float facing = abs(dot(normalize(vNormal), normalize(vEye)));
   float thick = facing * facing;
-  float lit = thick * haze / (0.6 + vWide * 3.0) * exp(-vAt * 0.06);
-  gl_FragColor = vec4(exposed(vLight * lit, exposure), 1.0);
+  float lit = vPart * thick * haze / (0.6 + vWide * 3.0) * exp(-vAt * 0.06);
+  vec2 off = normalize(vOff) * vAlong.w;
+  float soft = vAlong.w * (0.05 + 0.4 * fract(max(0.0, vTwo.w)));
+  lit *= cutBy(off * 0.8, vBladesA, vBladesB, soft);
+  /* The haze shows what is on the way through it: more or less of the picture's light on this side. */
+  if (vTwo.w >= 1.0) lit *= (pictureAt(off * 0.35, vAlong.w, vTwo.w, vAcross.w) +
+    pictureAt(off * 0.6, vAlong.w, vTwo.w, vAcross.w) + pictureAt(off * 0.85, vAlong.w, vTwo.w, vAcross.w)) / 3.0;
+  gl_FragColor = vec4(exposed(tintOf(off * 0.6, vOne, vTwo.rgb, vAlong.w, soft) * lit, exposure), 1.0);
 }`;
 
 /** One pool an instance: a piece of a face of the room, lit by one beam. */
 export const POOL_VERTEX = `
-attribute vec3 poolAt; attribute vec3 poolAcross; attribute vec3 poolUp;
-attribute vec3 beamFrom; attribute vec3 beamAlong; attribute vec3 beamLight; attribute vec2 beamTan;
-varying vec3 vPlace; varying vec3 vFrom; varying vec3 vAlong; varying vec3 vLight; varying vec2 vTan; varying vec3 vNormal;
+attribute vec3 poolAt; attribute vec3 poolAcross; attribute vec3 poolUp; attribute float poolBeam;
+${BEAM_DATA}
+${OF_BEAM}
+varying vec3 vPlace; varying vec3 vNormal;
 void main() {
   vPlace = poolAt + poolAcross * position.x + poolUp * position.y;
   vNormal = normalize(cross(poolAcross, poolUp));
-  vFrom = beamFrom;
-  vAlong = beamAlong;
-  vLight = beamLight;
-  vTan = beamTan;
+  int beam = int(poolBeam + 0.5);
+  ${TELL_BEAM}
   gl_Position = projectionMatrix * viewMatrix * vec4(vPlace, 1.0);
 }`;
 export const POOL_FRAGMENT = `
 precision highp float;
 uniform float exposure;
-varying vec3 vPlace; varying vec3 vFrom; varying vec3 vAlong; varying vec3 vLight; varying vec2 vTan; varying vec3 vNormal;
+${OF_BEAM}
+varying vec3 vPlace; varying vec3 vNormal;
 ${EXPOSED}
+${PASSING}
 ${LIT}
 void main() {
-  float light = lit(vPlace, vNormal, vFrom, vAlong, vTan);
-  if (light <= 0.0) discard;
-  gl_FragColor = vec4(exposed(vLight * light, exposure), 1.0);
+  vec3 light = lit(vPlace, vNormal, vFrom, vAlong, vOne, vTwo, vAcross, vBladesA, vBladesB);
+  if (light.r + light.g + light.b <= 0.0) discard;
+  gl_FragColor = vec4(exposed(light, exposure), 1.0);
 }`;
 
 /** So many beams light bodies and things: the brightest. */
 export const LIT_BY = 16;
 
 /** Bodies and things: ambient light by the way a face looks, and light of the brightest beams. */
-export const SOLID_VERTEX = `
+const SOLID_MAIN = (place: string, normal: string, colour: string): string => `
 varying vec3 vPlace; varying vec3 vNormal; varying vec3 vColour;
 void main() {
-  vec4 place = instanceMatrix * vec4(position, 1.0);
+  vec4 place = ${place};
   vPlace = place.xyz;
   /* Each side of a body may be stretched on its own: its normal is turned by the inverse. */
-  mat3 m = mat3(instanceMatrix);
+  mat3 m = mat3(${normal});
   vNormal = m * (normal / vec3(dot(m[0], m[0]), dot(m[1], m[1]), dot(m[2], m[2])));
-  vColour = instanceColor;
+  vColour = ${colour};
   gl_Position = projectionMatrix * viewMatrix * place;
 }`;
+export const SOLID_VERTEX = SOLID_MAIN('instanceMatrix * vec4(position, 1.0)', 'instanceMatrix', 'instanceColor');
+/** A single mesh with colours of its own. */
+export const MODEL_VERTEX = `attribute vec3 shade; uniform vec3 tint;
+${SOLID_MAIN('modelMatrix * vec4(position, 1.0)', 'modelMatrix', 'shade * tint')}`;
 export const SOLID_FRAGMENT = `
-precision highp float;
-uniform float ambient; uniform float exposure; uniform int litBy;
-uniform vec4 litFrom[${LIT_BY}]; uniform vec4 litAlong[${LIT_BY}]; uniform vec3 litLight[${LIT_BY}];
+precision highp float; precision highp int;
+uniform float ambient; uniform float exposure; uniform int litBy; uniform int litBeams[${LIT_BY}];
 varying vec3 vPlace; varying vec3 vNormal; varying vec3 vColour;
+${BEAM_DATA}
 ${EXPOSED}
+${PASSING}
 ${LIT}
 void main() {
   vec3 normal = normalize(vNormal);
   vec3 light = vec3(0.02 + ambient * (0.42 + 0.3 * normal.z - 0.12 * normal.y));
   for (int i = 0; i < ${LIT_BY}; i++) {
     if (i >= litBy) break;
-    vec2 tans = vec2(litFrom[i].w, litAlong[i].w);
-    light += litLight[i] * lit(vPlace, normal, litFrom[i].xyz, litAlong[i].xyz, tans);
+    int beam = litBeams[i];
+    vec4 from = beamPart(beam, 0); vec4 along = beamPart(beam, 1);
+    /* Most beams pass by. */
+    vec3 way = vPlace - from.xyz;
+    float ahead = dot(way, along.xyz);
+    if (ahead <= 0.01 || length(way - along.xyz * ahead) > along.w * ahead) continue;
+    light += lit(vPlace, normal, from, along, beamPart(beam, 2), beamPart(beam, 3), beamPart(beam, 4),
+      beamPart(beam, 5), beamPart(beam, 6));
   }
   gl_FragColor = vec4(exposed(vColour * light, exposure), 1.0);
+}`;
+
+/** Haze that rises from what makes it: soft points that come, grow and thin out. */
+export const HAZE_VERTEX = `
+attribute vec4 puff;
+uniform float perMetre; uniform float time;
+varying float vThick;
+void main() {
+  /* puff: which way it drifts (x, y), when in its life it is (z), how much is made (w). */
+  float age = fract(time / 9.0 + puff.z);
+  vec3 place = position + vec3(puff.xy * age * 1.6, 0.1 + age * 2.4 + 0.12 * sin(time + puff.z * 40.0));
+  vec4 seen = viewMatrix * vec4(place, 1.0);
+  gl_Position = projectionMatrix * seen;
+  gl_PointSize = clamp((0.25 + 1.5 * age) * perMetre / max(0.1, -seen.z), 1.0, 220.0);
+  vThick = puff.w * min(1.0, age * 8.0) * (1.0 - age) * (1.0 - age);
+}`;
+export const HAZE_FRAGMENT = `
+precision mediump float;
+uniform float ambient; uniform float haze;
+varying float vThick;
+void main() {
+  float off = length(gl_PointCoord * 2.0 - 1.0);
+  if (off > 1.0 || vThick <= 0.0) discard;
+  float soft = (1.0 - off) * (1.0 - off);
+  gl_FragColor = vec4(vec3(0.62, 0.68, 0.8) * soft * vThick * (0.10 + 0.25 * ambient) * (0.4 + haze), 1.0);
 }`;
 
 /** Cells as round points that shine by themselves, as large as they are far. */
