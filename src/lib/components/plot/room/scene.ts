@@ -38,6 +38,7 @@ import type { BeamSet } from '$core/room/beams.ts';
 import { along, FAR_M, hitOf, type RoomBox } from '$core/room/box.ts';
 import { partsOfThing } from '$core/room/thing-parts.ts';
 import { HALF_SIGHT, type Viewpoint } from '$core/room/viewpoints.ts';
+import { Film } from './film.ts';
 import { Haze } from './haze.ts';
 import { Lights, makeLit } from './lights.ts';
 import { DOT_FRAGMENT, DOT_VERTEX, LENS_FRAGMENT, SOLID_FRAGMENT, SOLID_VERTEX } from './shaders.ts';
@@ -58,6 +59,8 @@ const LENS_PULL_M = 0.35;
 /** Cases of units are dark grey. */
 const CASE = 0x59616f;
 const SELECTED = 0xffb347;
+/** Marks are this much brighter than white, so that light does not drown them. */
+const MARKED = 6;
 
 /** Cells or lenses as they are drawn; `beaming`: of each lens, which of the units with beams it is of (-1 for none). */
 interface Drawn {
@@ -73,6 +76,7 @@ const DARK = 0xff000000;
 export class RoomScene {
   readonly camera = new PerspectiveCamera((HALF_SIGHT * 2 * 180) / Math.PI, 1.6, 0.1, 2000);
   readonly #renderer: WebGLRenderer;
+  readonly #film: Film;
   readonly #scene = new Scene();
   readonly #surfaces = new Group();
   readonly #uniforms: Record<'haze' | 'exposure' | 'ambient' | 'perMetre' | 'least', IUniform<number>> = {
@@ -103,7 +107,8 @@ export class RoomScene {
     this.#changed = changed;
     if (!document.createElement('canvas').getContext('webgl2')) throw new Error('no WebGL');
     this.#renderer = new WebGLRenderer({ canvas, antialias: false, powerPreference: 'high-performance' });
-    this.#renderer.setClearColor(0x05070b);
+    this.#film = new Film(this.#renderer, this.#uniforms.exposure);
+    this.#renderer.setClearColor(0x020304);
     this.camera.up.set(0, 0, 1);
     this.#scene.add(this.#surfaces);
   }
@@ -111,6 +116,7 @@ export class RoomScene {
   resize(width: number, height: number, ratio: number): void {
     this.#renderer.setPixelRatio(ratio);
     this.#renderer.setSize(width, height, false);
+    this.#film.resize(width * ratio, height * ratio);
     this.camera.aspect = width / Math.max(1, height);
     this.camera.updateProjectionMatrix();
     this.#uniforms.perMetre.value = (height * ratio) / 2 / Math.tan(HALF_SIGHT);
@@ -239,7 +245,7 @@ export class RoomScene {
     const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(places, 3));
     this.#marks = new LineSegments(
       geometry,
-      new LineBasicMaterial({ color: SELECTED, depthTest: false, transparent: true }),
+      new LineBasicMaterial({ color: new Color(SELECTED).multiplyScalar(MARKED), depthTest: false, transparent: true }),
     );
     // Over all light.
     this.#marks.renderOrder = 10;
@@ -321,7 +327,7 @@ export class RoomScene {
   }
 
   draw(): void {
-    this.#renderer.render(this.#scene, this.camera);
+    this.#film.take(this.#renderer, this.#scene, this.camera);
   }
 
   /** A ray from the eye through a point of the picture (-1 to 1 across and up), and the body or thing it meets first. */
@@ -360,6 +366,7 @@ export class RoomScene {
     this.#lights?.dispose();
     this.#haze?.dispose();
     this.#lit.sheet.value.dispose();
+    this.#film.dispose();
     empty(this.#surfaces);
     this.#renderer.dispose();
   }

@@ -1,8 +1,33 @@
-/** Shaders of light in the room. Light is linear; it is exposed and encoded to sRGB at the end of each. */
-const EXPOSED = `
-vec3 exposed(vec3 light, float exposure) {
-  vec3 seen = 1.0 - exp(-light * exposure);
-  return mix(seen * 12.92, 1.055 * pow(seen, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, seen));
+/**
+ * Shaders of the room. All of them give linear light, which is added up without an end; a last pass (EXPOSE) exposes the
+ * whole picture and encodes it to sRGB.
+ */
+export const EXPOSE_VERTEX = `
+varying vec2 vAt;
+void main() {
+  vAt = position.xy * 0.5 + 0.5;
+  gl_Position = vec4(position.xy, 0.0, 1.0);
+}`;
+export const EXPOSE_FRAGMENT = `
+precision highp float;
+uniform sampler2D light; uniform float exposure;
+varying vec2 vAt;
+void main() {
+  vec3 sent = max(texture2D(light, vAt).rgb, 0.0);
+  /* Strong light keeps most of its hue, as the eye sees it; a camera would make it white. */
+  float most = max(max(sent.r, sent.g), max(sent.b, 1e-5));
+  vec3 hued = sent / most * (1.0 - exp(-most * exposure));
+  vec3 seen = mix(1.0 - exp(-sent * exposure), hued, 0.75);
+  gl_FragColor = vec4(mix(seen * 12.92, 1.055 * pow(seen, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, seen)), 1.0);
+}`;
+
+/** Light that is seen as it is sent, however the picture is exposed: colours of cells and lenses. */
+const AS_SENT = `
+uniform float exposure;
+vec3 asSent(vec3 colour) {
+  vec3 light = pow(colour, vec3(2.2));
+  float most = max(max(light.r, light.g), max(light.b, 1e-5));
+  return light / most * -log(1.0 - min(most, 0.985)) / exposure;
 }`;
 
 /** Beams in their texture: so many texels of four numbers each, and so many beams in a row of it. */
@@ -66,7 +91,7 @@ vec3 lit(vec3 place, vec3 normal, vec4 from, vec4 along, vec4 one, vec4 two, vec
   if (edge <= 0.0) return vec3(0.0);
   float soft = along.w * (0.03 + 0.4 * fract(max(0.0, two.w)));
   edge *= cutBy(at, a, b, soft) * pictureAt(at, along.w, two.w, across.w);
-  float falls = max(0.0, -dot(normalize(way), normal)) / (dot(way, way) + 0.05);
+  float falls = max(0.0, -dot(normalize(way), normal)) / (dot(way, way) + 1.5);
   return tintOf(at, one, two.rgb, along.w, soft) * edge * falls;
 }`;
 
@@ -82,7 +107,7 @@ const TELL_BEAM = `
 export const BEAM_VERTEX = `
 ${BEAM_DATA}
 ${OF_BEAM}
-flat varying float vPart; varying vec3 vNormal; varying vec3 vEye; varying vec3 vPlace; varying vec2 vOff; varying float vAt; varying float vWide;
+flat varying vec2 vPart; varying vec3 vPlace;
 void main() {
   int beam = gl_InstanceID;
   ${TELL_BEAM}
@@ -92,36 +117,34 @@ void main() {
   float at = position.z * inHaze.y;
   float wide = inHaze.z + at * vAlong.w;
   vec3 place = vFrom.xyz + axis * at + out_ * wide;
-  vNormal = normalize(out_ - axis * vAlong.w);
   vPlace = place;
-  vEye = cameraPosition - place;
-  vPart = inHaze.x;
-  vOff = position.xy;
-  vAt = at;
-  vWide = wide;
+  vPart = inHaze.xz;
   gl_Position = projectionMatrix * viewMatrix * vec4(place, 1.0);
 }`;
 export const BEAM_FRAGMENT = `
 precision highp float;
-uniform float haze; uniform float exposure; uniform vec3 low; uniform vec3 high;
+uniform float haze; uniform vec3 low; uniform vec3 high;
 ${OF_BEAM}
-flat varying float vPart; varying vec3 vNormal; varying vec3 vEye; varying vec3 vPlace; varying vec2 vOff; varying float vAt; varying float vWide;
-${EXPOSED}
+flat varying vec2 vPart; varying vec3 vPlace;
 ${PASSING}
 void main() {
   /* Light ends where the room does. */
   if (any(lessThan(vPlace, low)) || any(greaterThan(vPlace, high))) discard;
   /* A look through the middle meets more haze than one past the edge. */
-  float facing = abs(dot(normalize(vNormal), normalize(vEye)));
+  vec3 way = vPlace - vFrom.xyz;
+  float at = dot(way, vAlong.xyz);
+  float wide = vPart.y + at * vAlong.w;
+  vec3 out_ = normalize(way - vAlong.xyz * at);
+  float facing = abs(dot(normalize(out_ - vAlong.xyz * vAlong.w), normalize(cameraPosition - vPlace)));
   float thick = facing * facing;
-  float lit = vPart * thick * haze / (0.6 + vWide * 3.0) * exp(-vAt * 0.06);
-  vec2 off = normalize(vOff) * vAlong.w;
+  float lit = vPart.x * thick * haze / (0.6 + wide * 3.0) * exp(-at * 0.06);
+  vec2 off = vec2(dot(out_, vAcross.xyz), dot(out_, cross(vAcross.xyz, vAlong.xyz))) * vAlong.w;
   float soft = vAlong.w * (0.05 + 0.4 * fract(max(0.0, vTwo.w)));
   lit *= cutBy(off * 0.8, vBladesA, vBladesB, soft);
   /* The haze shows what is on the way through it: more or less of the picture's light on this side. */
   if (vTwo.w >= 1.0) lit *= (pictureAt(off * 0.35, vAlong.w, vTwo.w, vAcross.w) +
     pictureAt(off * 0.6, vAlong.w, vTwo.w, vAcross.w) + pictureAt(off * 0.85, vAlong.w, vTwo.w, vAcross.w)) / 3.0;
-  gl_FragColor = vec4(exposed(tintOf(off * 0.6, vOne, vTwo.rgb, vAlong.w, soft) * lit, exposure), 1.0);
+  gl_FragColor = vec4(tintOf(off * 0.6, vOne, vTwo.rgb, vAlong.w, soft) * lit, 1.0);
 }`;
 
 /** One pool an instance: a piece of a face of the room, lit by one beam. */
@@ -139,16 +162,14 @@ void main() {
 }`;
 export const POOL_FRAGMENT = `
 precision highp float;
-uniform float exposure;
 ${OF_BEAM}
 varying vec3 vPlace; varying vec3 vNormal;
-${EXPOSED}
 ${PASSING}
 ${LIT}
 void main() {
   vec3 light = lit(vPlace, vNormal, vFrom, vAlong, vOne, vTwo, vAcross, vBladesA, vBladesB);
   if (light.r + light.g + light.b <= 0.0) discard;
-  gl_FragColor = vec4(exposed(light, exposure), 1.0);
+  gl_FragColor = vec4(light, 1.0);
 }`;
 
 /** So many beams light bodies and things: the brightest. */
@@ -172,10 +193,9 @@ export const MODEL_VERTEX = `attribute vec3 shade; uniform vec3 tint;
 ${SOLID_MAIN('modelMatrix * vec4(position, 1.0)', 'modelMatrix', 'shade * tint')}`;
 export const SOLID_FRAGMENT = `
 precision highp float; precision highp int;
-uniform float ambient; uniform float exposure; uniform int litBy; uniform int litBeams[${LIT_BY}];
+uniform float ambient; uniform int litBy; uniform int litBeams[${LIT_BY}];
 varying vec3 vPlace; varying vec3 vNormal; varying vec3 vColour;
 ${BEAM_DATA}
-${EXPOSED}
 ${PASSING}
 ${LIT}
 void main() {
@@ -192,7 +212,7 @@ void main() {
     light += lit(vPlace, normal, from, along, beamPart(beam, 2), beamPart(beam, 3), beamPart(beam, 4),
       beamPart(beam, 5), beamPart(beam, 6));
   }
-  gl_FragColor = vec4(exposed(vColour * light, exposure), 1.0);
+  gl_FragColor = vec4(vColour * light, 1.0);
 }`;
 
 /** Haze that rises from what makes it: soft points that come, grow and thin out. */
@@ -217,11 +237,13 @@ void main() {
   float off = length(gl_PointCoord * 2.0 - 1.0);
   if (off > 1.0 || vThick <= 0.0) discard;
   float soft = (1.0 - off) * (1.0 - off);
-  gl_FragColor = vec4(vec3(0.62, 0.68, 0.8) * soft * vThick * (0.10 + 0.25 * ambient) * (0.4 + haze), 1.0);
+  float thick = soft * vThick * 0.4;
+  gl_FragColor = vec4(vec3(0.62, 0.68, 0.8) * thick * (0.12 + 0.4 * ambient) * (0.4 + haze), thick);
 }`;
 
 /** Cells as round points that shine by themselves, as large as they are far. */
 export const DOT_VERTEX = `
+${AS_SENT}
 attribute vec4 dotLight;
 uniform float perMetre; uniform float least; uniform float dotM; uniform float ambient; uniform float pull;
 varying vec3 vLight;
@@ -232,7 +254,7 @@ void main() {
   vec4 nearer = projectionMatrix * vec4(seen.xy, min(seen.z + pull, -0.11), 1.0);
   gl_Position.z = nearer.z / nearer.w * gl_Position.w;
   gl_PointSize = clamp(dotM * perMetre / max(0.1, -seen.z), least, 64.0);
-  vLight = pull > 0.0 ? dotLight.rgb : max(dotLight.rgb, vec3(0.06 + 0.1 * ambient));
+  vLight = asSent(pull > 0.0 ? dotLight.rgb : max(dotLight.rgb, vec3(0.06 + 0.1 * ambient)));
 }`;
 export const DOT_FRAGMENT = `
 precision mediump float;
@@ -250,5 +272,5 @@ void main() {
   float off = length(gl_PointCoord * 2.0 - 1.0);
   if (off > 1.0) discard;
   float halo = (1.0 - off) * (1.0 - off);
-  gl_FragColor = vec4(vLight * (smoothstep(0.26, 0.16, off) + 0.55 * halo), 1.0);
+  gl_FragColor = vec4(vLight * (smoothstep(0.26, 0.16, off) + 0.22 * halo), 1.0);
 }`;

@@ -21,7 +21,7 @@ import type { RoomBox } from '$core/room/box.ts';
 
 /** Forms, frames and buffers of what is drawn in the room. */
 
-const SIDES_OF_A_BEAM = 20;
+const SIDES_OF_A_BEAM = 28;
 
 /** A box of the unit's size, at its place and turned as it is. */
 export function matrixOf({ unit, profile }: ReadBody['body'], moreM = 0): Matrix4 {
