@@ -112,6 +112,20 @@ describe('an archive of version 7', () => {
   });
 });
 
+describe('an archive of version 8', () => {
+  const reading = readArchive(readFileSync('tests/samples/show-version-8.kite'));
+  test('knew no models, viewpoints and focus of lamps, and the rest is the same', () => {
+    assert.deepEqual(reading.faults, []);
+    assert.ok(reading.records.some((r) => r.kind === 'thing'));
+    assert.ok(reading.records.every((r) => r.kind !== 'thing' || r.model === null));
+    assert.ok(reading.records.every((r) => r.kind !== 'unit' || r.focus === null));
+    assert.ok(reading.records.every((r) => r.kind !== 'show' || r.viewpoints.length === 0));
+    const back = readArchive(writeArchive(reading.records, reading.blobs));
+    assert.deepEqual([back.faults, back.version], [[], ARCHIVE_VERSION]);
+    assert.deepEqual(back.records, reading.records);
+  });
+});
+
 describe('files in an archive', () => {
   const { records: all, blobs } = readArchive(readFileSync('tests/samples/show-version-6.kite'));
   const whole = unzipSync(writeArchive(all, blobs));

@@ -123,6 +123,10 @@ export const wayOf = (profile: ProfileRecord | undefined): Way | null => {
   return way === 'mirror' && turns ? 'drum' : way;
 };
 
+/** A circuit is a lamp with a beam where somebody has set how wide that is. */
+const isLamp = (profile: ProfileRecord | undefined, { focus }: UnitRecord): boolean =>
+  (profile?.fixtureKind === 'dimmer' || profile?.fixtureKind === 'lamp') && (focus?.beamDeg ?? null) !== null;
+
 function beamsIn(way: Way, reader: UnitReader, prism: PrismOf | null): number {
   if (way === 'fan') return FAN;
   return way === 'front' ? Math.min(MOST_CELLS, reader.cells.length) : (prism?.facets ?? 1);
@@ -135,7 +139,7 @@ export function beamUnit(
   first: number,
   index: PictureIndex,
 ): BeamUnit | null {
-  const way = wayOf(profile);
+  const way = wayOf(profile) ?? (isLamp(profile, unit) ? 'front' : null);
   if (!way || !profile || !reader || reader.cells.length === 0) return null;
   const located = locatedChannels(document, unit);
   const { beamDeg, fieldDeg, panDeg = USUAL_PAN_DEG, tiltDeg = USUAL_TILT_DEG } = profile.physical;

@@ -6,6 +6,7 @@ import { inOwn } from '../plot/rotation.ts';
 import type { Place3 } from '../plot/paper.ts';
 import type { ThingRecord, UnitRecord } from '../records/index.ts';
 import type { ThingShape } from '../records/thing.ts';
+import { beamRange } from './focus.ts';
 import { HANGS } from './thing-parts.ts';
 
 /** What is solid all through: a unit in it is a mistake. Trusses, stands, booths and the like have room in them. */
@@ -20,6 +21,7 @@ const metres = (value: number): string => lengthText(value, 'metres');
 /** What cannot be in the room as it is told, each with its place, value and remedy. Linear in units times solid things. */
 export function roomFaults(document: Document): Fault[] {
   const things = recordsOf(document, 'thing');
+  const profiles = new Map(recordsOf(document, 'profile').map((p) => [p.id, p]));
   const room = roomOf(document);
   const found: Fault[] = [];
   const byId = new Map(things.map((thing) => [thing.id, thing]));
@@ -33,6 +35,16 @@ export function roomFaults(document: Document): Fault[] {
         received,
         remedy,
       });
+    const range = beamRange(profiles.get(unit.profileId) ?? { physical: {} });
+    const beam = unit.focus?.beamDeg ?? null;
+    if (beam !== null && range && (beam < range[0] || beam > range[1]))
+      say(
+        'BEAM_ANGLE',
+        'focus.beamDeg',
+        `is set to ${beam}°, but goes from ${range[0]}° to ${range[1]}°`,
+        beam,
+        'Set it within its range.',
+      );
     if (position.z < 0)
       say('UNDER_FLOOR', 'position.z', 'is under the floor', position.z, 'Give how high it hangs above the floor.');
     if (room.walls && outside(position, room))

@@ -7,9 +7,9 @@ import { documentOf, recordsOf } from '../document/change.ts';
 import { copperlineRink } from '../../db/seed/copperline.ts';
 import { frontDirection } from '../plot/beam.ts';
 import { builtInProfiles } from '../profile/library.ts';
-import { make, type UnitRecord } from '../records/index.ts';
+import { make, type AnyRecord, type UnitRecord } from '../records/index.ts';
 import { roomFaults, roomSummary } from './check.ts';
-import { focusSheet, pointedAt } from './focus.ts';
+import { focusSheet, pointedAt, withFocus } from './focus.ts';
 
 const par = (fields: Partial<UnitRecord> = {}): UnitRecord => ({
   ...(units({ slug: 'a', profile: 'fernlight-brambleq', mode: '8ch', address: 1 })[0] as UnitRecord),
@@ -67,13 +67,57 @@ test('the focusing sheet says where each fixed lamp points', () => {
   near(line!.tiltDeg, 36.9);
 });
 
+test('what stands nearer than the wall is what is lit; past a truss light goes', () => {
+  const lamp = par({ position: { x: 0, y: -3, z: 1 }, rotation: { x: 0, y: 0, z: 0 } });
+  const stands = (shape: 'box' | 'truss') =>
+    make('thing', {
+      id: 'thing:a',
+      number: 1,
+      name: 'Counter',
+      shape,
+      position: { x: 0, y: 1, z: 0 },
+      rotation: { x: 0, y: 0, z: 45 },
+      size: { widthM: Math.SQRT2, depthM: Math.SQRT2, heightM: 2 },
+    });
+  // A square on its corner: the corner is a metre nearer than its middle.
+  const [line] = focusSheet(showWith(lamp, stands('box')));
+  assert.deepEqual([line!.on, line!.distanceM, line!.target], ['Counter', 3, { x: 0, y: 0, z: 1 }]);
+  assert.equal(focusSheet(showWith(lamp, stands('truss')))[0]!.on, 'back');
+  assert.equal(line!.poolM, Math.round(2 * 3 * Math.tan((line!.beamDeg! * Math.PI) / 360) * 100) / 100);
+});
+
+test('how a lamp is set is kept with it, and is nothing where all is as it comes', () => {
+  const set = withFocus(par(), { beamDeg: 20, gelName: 'Straw' });
+  assert.deepEqual(set.focus, { beamDeg: 20, edge: null, shutters: null, gelName: 'Straw' });
+  const blades = [0.2, 0, 0, 0].map((pushed) => ({ in: pushed, deg: 0 }));
+  const cut = withFocus(set, { shutters: blades });
+  assert.deepEqual(focusSheet(showWith(cut))[0]!.shutters, blades);
+  assert.equal(focusSheet(showWith(cut))[0]!.beamDeg, 20);
+  const none = withFocus(withFocus(cut, { shutters: blades.map(() => ({ in: 0, deg: 0 })) }), { beamDeg: null });
+  assert.equal(withFocus(none, { gelName: '' }).focus, null);
+  const zoomed = (records: AnyRecord[]) =>
+    records.map((r) =>
+      r.kind === 'profile' ? { ...r, physical: { ...r.physical, beamFromDeg: 25, beamToDeg: 50 } } : r,
+    );
+  const document = documentOf(zoomed([...showWith(set).values()]));
+  assert.deepEqual(
+    roomFaults(document).map((f) => `${f.code} ${String(f.received)}`),
+    ['BEAM_ANGLE 20'],
+  );
+});
+
 test('the demo is sound; what cannot be is named', () => {
   const records = copperlineRink(builtInProfiles(), standinAddresses('/somewhere'));
   const document = documentOf(records);
   assert.deepEqual(roomFaults(document), []);
   const { units: count, hanging, highestM, things } = roomSummary(document);
   assert.deepEqual([count, hanging, highestM, things['truss']], [29, 19, 4.6, 4]);
-  assert.equal(focusSheet(document).filter((line) => line.on === 'floor').length >= 8, true);
+  const sheet = focusSheet(document);
+  assert.ok(sheet.every((line) => line.on !== null));
+  const pin = sheet.find(({ unit }) => unit.id === 'unit:pin2')!;
+  // From 3 m stage left and 4.4 m down-stage of the ball, at its height.
+  near(pin.panDeg, Math.round(Math.atan2(3, 4.4) * (180 / Math.PI) * 10) / 10);
+  assert.deepEqual([pin.tiltDeg, pin.gelName, pin.beamDeg], [0, 'Millrace blue', 7]);
   const [first, second, third] = recordsOf(document, 'unit');
   const spoiled = documentOf([
     ...records,

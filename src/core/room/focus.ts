@@ -1,12 +1,12 @@
 import { recordsOf, type Document } from '../document/change.ts';
 import { frontDirection } from '../plot/beam.ts';
 import { tidyTurn, type Place3 } from '../plot/paper.ts';
-import { roomOf } from '../plot/room-of.ts';
 import { product, rotationOf, turnsOf, type Rotation } from '../plot/rotation.ts';
 import { cross, lengthOf, minus, times } from '../plot/vector.ts';
-import type { UnitRecord } from '../records/index.ts';
+import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import type { FixtureKind } from '../records/profile.ts';
-import { along, hitOf, type Face } from './box.ts';
+import { AS_IT_COMES, type Blade, type UnitFocus } from '../records/unit.ts';
+import { spotOf } from './spot.ts';
 
 /** Kinds that are pointed once, on the ladder: their light goes along their front. */
 export const POINTED: ReadonlySet<FixtureKind> = new Set(['par', 'bar', 'strobe', 'blinder', 'uv', 'dimmer', 'lamp']);
@@ -61,26 +61,47 @@ function across(way: Place3): Place3 {
   return times(side, 1 / lengthOf(side));
 }
 
-/** A line of the focusing sheet: where a fixed lamp points, for the person on the ladder. */
+/** Least and most a lamp's beam angle can be set to, degrees; null where it cannot be set. */
+export function beamRange({ physical }: Pick<ProfileRecord, 'physical'>): readonly [number, number] | null {
+  const { beamFromDeg, beamToDeg } = physical;
+  return beamFromDeg !== undefined && beamToDeg !== undefined && beamFromDeg < beamToDeg
+    ? [beamFromDeg, beamToDeg]
+    : null;
+}
+
+/** A lamp with other settings of its focus; none are kept where all of them are as it comes. */
+export function withFocus(unit: UnitRecord, part: Partial<UnitFocus>): UnitRecord {
+  const focus = { ...(unit.focus ?? AS_IT_COMES), ...part };
+  const out = focus.shutters?.every((blade) => blade.in === 0 && blade.deg === 0) ?? true;
+  const plain = focus.beamDeg === null && focus.edge === null && out && focus.gelName === '';
+  return { ...unit, focus: plain ? null : { ...focus, shutters: out ? null : focus.shutters } };
+}
+
+/** A line of the focusing sheet: where a fixed lamp points and how it is set, for the person on the ladder. */
 export interface FocusLine {
   readonly unit: UnitRecord;
-  /** Where its axis meets the room, and on which face; null where it meets nothing. */
+  /** Where its axis meets something, and what that is (a face of the room, or the name of a thing); null for nothing. */
   readonly target: Place3 | null;
-  readonly on: Face | null;
+  readonly on: string | null;
   readonly distanceM: number | null;
   /** Degrees across, counter-clockwise from up-stage, and down from the level. */
   readonly panDeg: number;
   readonly tiltDeg: number;
   readonly beamDeg: number | null;
+  /** How wide its light is there, across its axis, metres. */
+  readonly poolM: number | null;
+  /** Where in its range its lens stands, 0-1: sharp in the middle. */
+  readonly edge: number | null;
+  readonly shutters: readonly Blade[] | null;
   readonly gel: string | null;
+  readonly gelName: string;
 }
 
-const round = (value: number, step: number): number => Math.round(value / step) * step + 0;
+const round = (value: number, step: number): number => Number((Math.round(value / step) * step + 0).toFixed(3));
 
 /** The focusing sheet of a show: every fixed lamp, by number. */
 export function focusSheet(document: Document): FocusLine[] {
   const profiles = new Map(recordsOf(document, 'profile').map((p) => [p.id, p]));
-  const room = roomOf(document);
   const lamps = recordsOf(document, 'unit').filter((unit) =>
     POINTED.has(profiles.get(unit.profileId)?.fixtureKind ?? 'other'),
   );
@@ -88,18 +109,23 @@ export function focusSheet(document: Document): FocusLine[] {
     .sort((a, b) => a.number - b.number)
     .map((unit) => {
       const way = frontDirection(unit);
-      const hit = hitOf(room, unit.position, way);
-      const met = hit.face !== null;
-      const to = along(unit.position, way, hit.distanceM);
+      const spot = spotOf(document, unit.position, way);
+      const focus = unit.focus ?? AS_IT_COMES;
+      const beamDeg = focus.beamDeg ?? profiles.get(unit.profileId)?.physical.beamDeg ?? null;
+      const { x, y, z } = spot?.place ?? unit.position;
       return {
         unit,
-        target: met ? { x: round(to.x, 0.01), y: round(to.y, 0.01), z: round(to.z, 0.01) } : null,
-        on: hit.face,
-        distanceM: met ? round(hit.distanceM, 0.01) : null,
+        target: spot ? { x: round(x, 0.01), y: round(y, 0.01), z: round(z, 0.01) } : null,
+        on: spot ? (typeof spot.on === 'string' ? spot.on : spot.on.name) : null,
+        distanceM: spot ? round(spot.distanceM, 0.01) : null,
         panDeg: round(Math.atan2(-way.x, way.y) * DEG, 0.1),
         tiltDeg: round(-Math.asin(Math.min(1, Math.max(-1, way.z))) * DEG, 0.1),
-        beamDeg: profiles.get(unit.profileId)?.physical.beamDeg ?? null,
+        beamDeg,
+        poolM: spot && beamDeg !== null ? round(2 * spot.distanceM * Math.tan(beamDeg / 2 / DEG), 0.01) : null,
+        edge: focus.edge,
+        shutters: focus.shutters,
         gel: unit.gel,
+        gelName: focus.gelName,
       };
     });
 }

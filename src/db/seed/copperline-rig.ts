@@ -1,5 +1,8 @@
 /** The units of Copperline Rink: what hangs where, and where it listens. */
 
+import type { Place3 } from '../../core/plot/paper.ts';
+import type { UnitFocus } from '../../core/records/unit.ts';
+
 interface Row {
   readonly slug: string;
   readonly name: string;
@@ -11,8 +14,12 @@ interface Row {
   readonly z: number;
   readonly turn?: number;
   readonly gel?: string;
+  /** How a fixed lamp was set on the ladder: where to, and the rest of its focus. */
+  readonly lamp?: Partial<UnitFocus> & { readonly to: Place3 };
 }
 
+/** The middle of the mirror ball. */
+const BALL: Place3 = { x: 0, y: 2, z: 4.4 };
 const series = (count: number, row: (i: number) => Row): Row[] => Array.from({ length: count }, (_, i) => row(i));
 
 /** 24 x 14 m; beams at 4.6 m; snack counter along the down-stage side. */
@@ -124,6 +131,7 @@ export const ROWS: readonly Row[] = [
     y: 4.8,
     z: 4.4,
     gel: '#ffffff',
+    lamp: { to: BALL, beamDeg: 7, edge: 0.5 },
   },
   {
     slug: 'pin2',
@@ -135,6 +143,7 @@ export const ROWS: readonly Row[] = [
     y: -2.4,
     z: 4.4,
     gel: '#9ad0ff',
+    lamp: { to: BALL, beamDeg: 7, edge: 0.5, gelName: 'Millrace blue' },
   },
   {
     slug: 'exitwall',
@@ -146,5 +155,17 @@ export const ROWS: readonly Row[] = [
     y: 3,
     z: 2.6,
     gel: '#ff8f8f',
+    lamp: {
+      to: { x: 12, y: 3, z: 1.4 },
+      beamDeg: 60,
+      edge: 0.55,
+      shutters: [
+        { in: 0.3, deg: 0 },
+        { in: 0, deg: 0 },
+        { in: 0, deg: 0 },
+        { in: 0.2, deg: 12 },
+      ],
+      gelName: 'Robin rose',
+    },
   },
 ];

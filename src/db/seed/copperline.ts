@@ -1,3 +1,4 @@
+import { pointedAt, withFocus } from '../../core/room/focus.ts';
 import type { TargetId } from '../../core/show/index.ts';
 import type { PaletteId, UnitId } from '../../core/ids.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
@@ -291,6 +292,14 @@ function outputs(addresses: StandinAddresses): AnyRecord[] {
 const WASH_LEAN = 38;
 
 /** The whole demo show as records. */
+/** A unit, pointed and focused where it is a fixed lamp that was set. */
+function pointed(lamp: (typeof ROWS)[number]['lamp'], given: Parameters<typeof make<'unit'>>[1]): AnyRecord {
+  const unit = make('unit', given);
+  if (!lamp) return unit;
+  const { to, ...focus } = lamp;
+  return withFocus({ ...unit, rotation: pointedAt(unit, to) }, focus);
+}
+
 export function copperlineRink(profiles: readonly AnyRecord[], addresses: StandinAddresses): AnyRecord[] {
   return [
     make('show', {
@@ -304,7 +313,7 @@ export function copperlineRink(profiles: readonly AnyRecord[], addresses: Standi
     ...profiles.filter((p) => ROWS.some((row) => p.id === `profile:${row.profile}`)),
     ...things(),
     ...ROWS.map((row, i) =>
-      make('unit', {
+      pointed(row.lamp, {
         id: id(row.slug),
         number: i + 1,
         name: row.name,

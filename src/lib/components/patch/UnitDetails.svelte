@@ -190,27 +190,6 @@
       >
     </div>
   {/if}
-  {#if profile?.fixtureKind === 'dimmer' || first.gel}
-    <div class="gel">
-      <label
-        >Gel <input
-          type="color"
-          value={first.gel ?? '#ffffff'}
-          onchange={(e) =>
-            app.live.edit(`Gel of ${what}`, {
-              put: units.map((u) => ({ ...u, gel: e.currentTarget.value })),
-              remove: [],
-            })}
-        /></label
-      >
-      {#if first.gel}<Button
-          kind="bare"
-          onclick={() =>
-            app.live.edit(`No gel on ${what}`, { put: units.map((u) => ({ ...u, gel: null })), remove: [] })}
-          >Take out</Button
-        >{/if}
-    </div>
-  {/if}
   {#key first.id}<UnitLink {units} {what} />{/key}
   <Field label="Notes" multiline value={first.notes} mixed={mixed((u) => u.notes)} save={(t) => write('notes', t)} />
   <div class="row">
@@ -260,24 +239,10 @@
   }
   .checks,
   .row,
-  .gel {
-    display: flex;
-    gap: 12px;
-    align-items: center;
-    flex-wrap: wrap;
-  }
   input[type='checkbox'] {
     accent-color: var(--amber);
     width: 16px;
     height: 16px;
     vertical-align: -3px;
-  }
-  input[type='color'] {
-    width: 44px;
-    height: 28px;
-    padding: 0;
-    border: 1px solid var(--line-strong);
-    background: none;
-    vertical-align: middle;
   }
 </style>

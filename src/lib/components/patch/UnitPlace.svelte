@@ -10,6 +10,7 @@
   import { hangSelection, pointSelection } from '$lib/state/plot/thing-edits.ts';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
+  import UnitFocus from './UnitFocus.svelte';
 
   /** Where units are in the room: place, turns, what they hang on, and what fixed lamps point at. */
   interface Props {
@@ -91,6 +92,7 @@
 {#if pointed}
   <Field label="Point at (across, deep, high)" value="" placeholder="0; 0; 0" save={pointAt} />
   <p class="quiet">Or press and hold the spot in the room.</p>
+  <UnitFocus {units} {what} />
 {/if}
 {#if plainly.length > 0}
   <p class="quiet">In the room drawn plainly, because the profile does not say it: {plainly.join(', ')}.</p>

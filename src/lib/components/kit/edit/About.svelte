@@ -15,6 +15,8 @@
     ['tiltDeg', 'Tilt range', '°'],
     ['beamDeg', 'Beam angle', '°'],
     ['fieldDeg', 'Field angle', '°'],
+    ['beamFromDeg', 'Beam set by hand, from', '°'],
+    ['beamToDeg', 'Beam set by hand, to', '°'],
     ['fluxLm', 'Luminous flux', 'lm'],
     ['widthMm', 'Width', 'mm'],
     ['heightMm', 'Height', 'mm'],
