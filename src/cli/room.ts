@@ -1,7 +1,8 @@
+import { modelFaults } from '../core/check/models.ts';
 import { roomFaults, roomSummary } from '../core/room/check.ts';
 import { focusSheet } from '../core/room/focus.ts';
 import { unusable, type Arguments, type Command, type CommandTable } from './command.ts';
-import { readShowFile } from './files.ts';
+import { readShowAndFiles, readShowFile } from './files.ts';
 
 function oneArchive({ words }: Arguments, usage: string): string {
   const [archive, ...more] = words;
@@ -14,8 +15,8 @@ const check: Command = {
   usage: 'room check ARCHIVE',
   summary: 'What stands and hangs in the room of a show, and what cannot be there.',
   run: async (args) => {
-    const document = await readShowFile(oneArchive(args, check.usage));
-    const faults = roomFaults(document);
+    const { document, blobs } = await readShowAndFiles(oneArchive(args, check.usage));
+    const faults = [...roomFaults(document), ...modelFaults(document, blobs)];
     return { output: { ok: faults.length === 0, ...roomSummary(document), faults }, faults };
   },
 };

@@ -7,7 +7,7 @@
   import { HANGS } from '$core/room/thing-parts.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveLength, saveNumber } from '$lib/state/entry.ts';
-  import { hangSelection, pointSelection } from '$lib/state/plot/thing-edits.ts';
+  import { hangSelection, lookAtSelection } from '$lib/state/plot/thing-edits.ts';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
   import UnitFocus from './UnitFocus.svelte';
@@ -51,7 +51,7 @@
   function pointAt(value: string): string | null {
     const target = parsePlace(value, lengths);
     if (!target) return 'Give three lengths such as 2; -1.5; 0: across, deep and high.';
-    return pointSelection(app, target) ? null : 'They point there already.';
+    return lookAtSelection(app, target) ? null : 'They look there already, or are locked.';
   }
 </script>
 
@@ -89,8 +89,8 @@
     choose={(id) => hangSelection(app, bearers.find((t) => t.id === id) ?? null)}
   />
 {/if}
+<Field label="{pointed ? 'Point' : 'Front'} at (across, deep, high)" value="" placeholder="0; 0; 0" save={pointAt} />
 {#if pointed}
-  <Field label="Point at (across, deep, high)" value="" placeholder="0; 0; 0" save={pointAt} />
   <p class="quiet">Or press and hold the spot in the room.</p>
   <UnitFocus {units} {what} />
 {/if}

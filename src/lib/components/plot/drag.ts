@@ -182,7 +182,7 @@ function onThing(ground: Ground, at: Point, event: PointerEvent): Drag | null {
   const thing = desk.tab === 'things' ? thingAt(desk, place) : undefined;
   if (thing) {
     desk.thing = thing.id;
-    return thing.locked ? null : thingMove(ground, thing, at);
+    return desk.isFixed(thing) ? null : thingMove(ground, thing, at);
   }
   const backdrop = desk.tab === 'pictures' ? desk.backdrops.findLast((b) => onBackdrop(app, b, place)) : undefined;
   if (!backdrop) return null;

@@ -16,6 +16,7 @@ import { cellCount } from '$core/prop/cells.ts';
 import { make, type ProfileRecord, type ThingRecord } from '$core/records/index.ts';
 import { propSchema } from '$core/records/prop.ts';
 import type { FixtureKind } from '$core/records/profile.ts';
+import type { ThingShape } from '$core/records/thing.ts';
 import type { PlotSide } from '$core/records/picture.ts';
 import type { BackdropRecord, UnitRecord } from '$core/records/index.ts';
 import type { View } from '../../components/plot/view.ts';
@@ -47,6 +48,9 @@ interface Kept {
   readonly labels: readonly Label[];
   readonly hidden: readonly FixtureKind[];
   readonly locked: readonly FixtureKind[];
+  /** The same for what stands in the room. */
+  readonly hiddenThings: readonly ThingShape[];
+  readonly lockedThings: readonly ThingShape[];
   readonly gridM: number;
   readonly snapUnits: boolean;
   readonly snapGuides: boolean;
@@ -63,6 +67,8 @@ const FRESH: Kept = {
   labels: ['number'],
   hidden: [],
   locked: [],
+  hiddenThings: [],
+  lockedThings: [],
   gridM: 0.1,
   snapUnits: true,
   snapGuides: true,
@@ -199,7 +205,10 @@ export class PlotDesk {
     }
     return frames;
   }
-  toggle<K extends 'labels' | 'hidden' | 'locked'>(list: K, value: Kept[K][number]): void {
+  toggle<K extends 'labels' | 'hidden' | 'locked' | 'hiddenThings' | 'lockedThings'>(
+    list: K,
+    value: Kept[K][number],
+  ): void {
     const now = this.#kept[list] as readonly unknown[];
     this.change({ [list]: now.includes(value) ? now.filter((v) => v !== value) : [...now, value] });
   }
@@ -361,9 +370,16 @@ export class PlotDesk {
       .map((b) => (this.trialBackdrop?.id === b.id ? this.trialBackdrop : b)),
   );
   /** What stands in the room, as it would be while something is tried. */
-  readonly things = $derived.by((): ThingRecord[] =>
-    this.#app.rig.things.map((thing) => (this.trialThing?.id === thing.id ? this.trialThing : thing)),
-  );
+  readonly things = $derived.by((): ThingRecord[] => {
+    const hidden = new Set(this.#kept.hiddenThings);
+    return this.#app.rig.things.flatMap((thing) =>
+      hidden.has(thing.shape) ? [] : [this.trialThing?.id === thing.id ? this.trialThing : thing],
+    );
+  });
+  /** True where a thing must not be moved by a gesture. */
+  isFixed({ locked, shape }: ThingRecord): boolean {
+    return locked || this.#kept.lockedThings.includes(shape);
+  }
   /** Guides of this paper: across (upright lines) and up. */
   readonly guides = $derived.by(() => {
     const [across, up] = PAPER_AXES[this.side];

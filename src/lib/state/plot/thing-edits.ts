@@ -1,9 +1,11 @@
 import type { ThingId } from '$core/ids.ts';
 import { nextNumber } from '$core/naming.ts';
 import { tidyPlace, type Place3, type Point } from '$core/plot/paper.ts';
-import { make, type ThingRecord } from '$core/records/index.ts';
-import type { ThingShape } from '$core/records/thing.ts';
-import { POINTED, pointedAt } from '$core/room/focus.ts';
+import { make, type ThingRecord, type UnitRecord } from '$core/records/index.ts';
+import type { ThingModel, ThingShape } from '$core/records/thing.ts';
+import { isSame } from '$core/plot/vector.ts';
+import { POINTED } from '$core/room/focus.ts';
+import { lookingAt } from '$core/room/moving.ts';
 import { storedThings } from '$core/room/hang.ts';
 import { USUAL_HEIGHT_M, USUAL_SIZE } from '$core/room/thing-parts.ts';
 import { removalOf } from '$core/rules/removal.ts';
@@ -37,6 +39,30 @@ export function storeThings(app: App, does: string, things: readonly ThingRecord
 
 /** Puts a new thing into the middle of the room, or where one looks on the plan. */
 export function addThing(app: App, desk: PlotDesk, shape: ThingShape, at: Point = { x: 0, y: 0 }): void {
+  putIn(app, desk, shape, { size: USUAL_SIZE[shape], position: tidyPlace({ ...at, z: USUAL_HEIGHT_M[shape] ?? 0 }) });
+}
+
+/** Puts a model into the middle of the room, as large as its file says: across, deep and high, metres. */
+export function addModel(app: App, desk: PlotDesk, model: ThingModel, size: readonly [number, number, number]): void {
+  const [widthM, depthM, heightM] = size.map((m) => Math.min(1000, Math.max(0.01, Math.round(m * 1000) / 1000)));
+  const name = model.file
+    .replace(/\.[^.]*$/, '')
+    .trim()
+    .slice(0, 100);
+  putIn(app, desk, 'model', {
+    model,
+    size: { widthM: widthM!, depthM: depthM!, heightM: heightM! },
+    colour: '#ffffff',
+    ...(name ? { name } : {}),
+  });
+}
+
+function putIn(
+  app: App,
+  desk: PlotDesk,
+  shape: ThingShape,
+  fields: Pick<ThingRecord, 'size'> & Partial<ThingRecord>,
+): void {
   const number = nextNumber(app.rig.things);
   const same = app.rig.things.filter((t) => t.shape === shape).length;
   const thing = make('thing', {
@@ -44,8 +70,7 @@ export function addThing(app: App, desk: PlotDesk, shape: ThingShape, at: Point 
     number,
     name: `${THING_WORDS[shape]} ${same + 1}`,
     shape,
-    size: USUAL_SIZE[shape],
-    position: tidyPlace({ ...at, z: USUAL_HEIGHT_M[shape] ?? 0 }),
+    ...fields,
   });
   if (!app.live.edit(`Put in ${thing.name}`, { put: [thing], remove: [] })) return;
   desk.thing = thing.id;
@@ -68,17 +93,25 @@ export function hangSelection(app: App, thing: ThingRecord | null): void {
   app.live.edit(thing ? `Hang ${what} on ${thing.name}` : `Take ${what} down`, { put, remove: [] });
 }
 
-/** Turns the selected fixed lamps so that their light meets a place; locked ones stay. False where nothing was to do. */
-export function pointSelection(app: App, target: Place3): boolean {
-  const put = app.acting.flatMap((id) => {
+/** The selected fixed lamps, turned so that their light meets a place; those that meet it already stay out. */
+export const pointedUnits = (app: App, target: Place3): UnitRecord[] =>
+  app.acting.flatMap((id) => {
     const unit = app.rig.unit(id);
     const kind = unit && app.rig.profile(unit.profileId)?.fixtureKind;
-    if (!unit || unit.locked || !kind || !POINTED.has(kind)) return [];
-    const rotation = pointedAt(unit, target);
-    const same = (['x', 'y', 'z'] as const).every((axis) => rotation[axis] === unit.rotation[axis]);
-    return same ? [] : [{ ...unit, rotation }];
+    if (!unit || !kind || !POINTED.has(kind)) return [];
+    const turned = lookingAt(unit, target, true);
+    return isSame(turned.rotation, unit.rotation) ? [] : [turned];
+  });
+
+/** The selected units turned to a place as one edit: lamps lean to it, others turn their front to it. */
+export function lookAtSelection(app: App, target: Place3): boolean {
+  const put = app.acting.flatMap((id) => {
+    const unit = app.rig.unit(id);
+    if (!unit || unit.locked) return [];
+    const turned = lookingAt(unit, target, POINTED.has(app.rig.profile(unit.profileId)?.fixtureKind ?? 'other'));
+    return isSame(turned.rotation, unit.rotation) ? [] : [turned];
   });
   if (put.length === 0) return false;
-  const what = put.length === 1 ? put[0]!.name : plural(put.length, 'lamp');
+  const what = put.length === 1 ? put[0]!.name : plural(put.length, 'unit');
   return app.live.edit(`Point ${what}`, { put, remove: [] });
 }

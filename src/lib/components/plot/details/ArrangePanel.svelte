@@ -1,5 +1,6 @@
 <script lang="ts">
   import { NUMBERING, type Edge } from '$core/plot/arrange.ts';
+  import { evenlyBetween, sameHeight } from '$core/room/moving.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveLength, saveNumber, saveWhole } from '$lib/state/entry.ts';
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
@@ -64,6 +65,19 @@
   <Button disabled={count < 3} onclick={() => desk.distribute('y')}>Evenly up</Button>
   <Button disabled={count < 1} onclick={() => desk.mirror('x')}>Mirror left-right</Button>
   <Button disabled={count < 1} onclick={() => desk.mirror('y')}>Mirror up-down</Button>
+</div>
+<h3>In space</h3>
+<div class="grid">
+  <Button
+    disabled={count < 2}
+    title="All as high as the one selected first"
+    onclick={() => desk.store('Same height', sameHeight(desk.chosenUnits))}>Same height</Button
+  >
+  <Button
+    disabled={count < 3}
+    title="From the one selected first to the one selected last, in their order"
+    onclick={() => desk.store('Evenly', evenlyBetween(desk.chosenUnits))}>Evenly, first to last</Button
+  >
 </div>
 <h3>Turn and move</h3>
 <div class="line">

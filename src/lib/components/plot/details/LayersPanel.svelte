@@ -1,6 +1,8 @@
 <script lang="ts">
   import { PAPER_AXES } from '$core/plot/paper.ts';
   import type { FixtureKind } from '$core/records/profile.ts';
+  import type { ThingShape } from '$core/records/thing.ts';
+  import { THING_WORDS } from '$lib/state/plot/thing-edits.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveLength } from '$lib/state/entry.ts';
   import { KIND_WORDS } from '$lib/state/kinds.ts';
@@ -26,6 +28,11 @@
     const counts = new Map<FixtureKind, number>();
     for (const unit of app.rig.units) counts.set(desk.kindOf(unit), (counts.get(desk.kindOf(unit)) ?? 0) + 1);
     return [...counts].sort((a, b) => KIND_WORDS[a[0]].localeCompare(KIND_WORDS[b[0]]));
+  });
+  const shapes = $derived.by(() => {
+    const counts = new Map<ThingShape, number>();
+    for (const { shape } of app.rig.things) counts.set(shape, (counts.get(shape) ?? 0) + 1);
+    return [...counts].sort((a, b) => THING_WORDS[a[0]].localeCompare(THING_WORDS[b[0]]));
   });
   const LABEL_WORDS = { number: 'Number', name: 'Name', address: 'Address', level: 'Level' };
   const AXIS_WORDS = { x: 'across', y: 'deep', z: 'high' };
@@ -63,30 +70,45 @@
   }
 </script>
 
+{#snippet layer(called: string, count: number, hidden: boolean, locked: boolean, hide: () => void, hold: () => void)}
+  <li>
+    <span class="grow">{called} <span class="num quiet">{count}</span></span>
+    <Button kind="bare" pressed={hidden} aria-label="Hide {called}" onclick={hide}
+      >{#if hidden}<EyeOff size={16} /> hidden{:else}<Eye size={16} /> shown{/if}</Button
+    >
+    <Button kind="bare" pressed={locked} aria-label="Lock {called}" onclick={hold}
+      >{#if locked}<Lock size={16} /> locked{:else}<LockOpen size={16} /> free{/if}</Button
+    >
+  </li>
+{/snippet}
 <h3>Kinds</h3>
 <ul>
   {#each kinds as [kind, count] (kind)}
-    {@const hidden = desk.set.hidden.includes(kind)}
-    {@const locked = desk.set.locked.includes(kind)}
-    <li>
-      <span class="grow">{KIND_WORDS[kind]} <span class="num quiet">{count}</span></span>
-      <Button
-        kind="bare"
-        pressed={hidden}
-        aria-label="Hide {KIND_WORDS[kind]}"
-        onclick={() => desk.toggle('hidden', kind)}
-        >{#if hidden}<EyeOff size={16} /> hidden{:else}<Eye size={16} /> shown{/if}</Button
-      >
-      <Button
-        kind="bare"
-        pressed={locked}
-        aria-label="Lock {KIND_WORDS[kind]}"
-        onclick={() => desk.toggle('locked', kind)}
-        >{#if locked}<Lock size={16} /> locked{:else}<LockOpen size={16} /> free{/if}</Button
-      >
-    </li>
+    {@render layer(
+      KIND_WORDS[kind],
+      count,
+      desk.set.hidden.includes(kind),
+      desk.set.locked.includes(kind),
+      () => desk.toggle('hidden', kind),
+      () => desk.toggle('locked', kind),
+    )}
   {/each}
 </ul>
+{#if shapes.length > 0}
+  <h3>Things</h3>
+  <ul>
+    {#each shapes as [shape, count] (shape)}
+      {@render layer(
+        THING_WORDS[shape],
+        count,
+        desk.set.hiddenThings.includes(shape),
+        desk.set.lockedThings.includes(shape),
+        () => desk.toggle('hiddenThings', shape),
+        () => desk.toggle('lockedThings', shape),
+      )}
+    {/each}
+  </ul>
+{/if}
 <Check
   label="Selected units are locked in their place"
   checked={lockedUnits}

@@ -7,12 +7,21 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveLength, saveNumber } from '$lib/state/entry.ts';
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
-  import { addThing, hangSelection, removeThing, storeThings, THING_WORDS } from '$lib/state/plot/thing-edits.ts';
+  import {
+    addModel,
+    addThing,
+    hangSelection,
+    removeThing,
+    storeThings,
+    THING_WORDS,
+  } from '$lib/state/plot/thing-edits.ts';
+  import { takeModel } from '$lib/state/plot/model-upload.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';
   import Choice from '../../Choice.svelte';
   import Field from '../../Field.svelte';
+  import ImportFile from '../../ImportFile.svelte';
   import NameField from '../../NameField.svelte';
 
   let { desk }: { desk: PlotDesk } = $props();
@@ -22,6 +31,23 @@
   const chosen = $derived(things.find((t) => t.id === desk.thing));
   const hanging = $derived(chosen ? hungOn(app.live.document, chosen.id) : []);
   const toHang = $derived(chosen ? desk.chosenUnits.filter((u) => u.hungOn !== chosen.id) : []);
+
+  let busy = $state(false);
+  let fault = $state('');
+  async function bringIn(file: File): Promise<void> {
+    busy = true;
+    fault = '';
+    try {
+      const { model, built } = await takeModel(file);
+      addModel(app, desk, model, built.size);
+      if (built.millimetres)
+        app.live.tell('note', 'Its numbers were taken for millimetres', 'Give its true size in Details.');
+    } catch (error) {
+      fault = (error as Error).message;
+    } finally {
+      busy = false;
+    }
+  }
 
   function put(part: Partial<ThingRecord>, does: string): string | null {
     return chosen && storeThings(app, does, [{ ...chosen, ...part }]) ? null : 'Not changed.';
@@ -53,11 +79,18 @@
   <Choice
     label="New"
     value={shape}
-    options={THING_SHAPES.map((value) => ({ value, text: THING_WORDS[value] }))}
+    options={THING_SHAPES.filter((s) => s !== 'model').map((value) => ({ value, text: THING_WORDS[value] }))}
     choose={(value) => value && (shape = value)}
   />
   <Button onclick={() => addThing(app, desk, shape)}>Put in</Button>
 </div>
+<ImportFile
+  text={busy ? 'Reading the model…' : 'Bring in a model'}
+  accept=".glb,.gltf,.obj"
+  {busy}
+  take={(f) => void bringIn(f)}
+/>
+{#if fault}<p class="fault" role="alert">{fault}</p>{/if}
 {#if things.length === 0}
   <p class="quiet">Nothing stands in the room yet: booth, truss, loudspeakers, walls.</p>
 {:else}
@@ -109,6 +142,14 @@
       Colour
       <input type="color" value={chosen.colour} onchange={(e) => put({ colour: e.currentTarget.value }, 'Colour')} />
     </label>
+    {#if chosen.model}
+      <p class="quiet">
+        From {chosen.model.file}: {chosen.model.triangles.toLocaleString()} triangles{chosen.model.of >
+        chosen.model.triangles
+          ? `, made simpler from ${chosen.model.of.toLocaleString()}`
+          : ''}.
+      </p>
+    {/if}
     <Check label="Locked" checked={chosen.locked} change={(locked) => put({ locked }, 'Lock')} />
     {#if HANGS.has(chosen.shape)}
       <h3>Hangs on it</h3>
@@ -165,6 +206,10 @@
   }
   .grow {
     flex: 1;
+  }
+  .fault {
+    color: var(--wrong);
+    margin: 0;
   }
   .colour {
     display: flex;

@@ -1,41 +1,25 @@
 <script lang="ts">
   import { onMount, untrack } from 'svelte';
   import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
-  import type { ThingId, UnitId } from '$core/ids.ts';
   import type { ReadBody } from '$core/plot/cell-colours.ts';
-  import { tidyPlace } from '$core/plot/paper.ts';
   import type { ThingRecord } from '$core/records/index.ts';
   import { makeBeams } from '$core/room/beams.ts';
-  import {
-    looking,
-    approached,
-    slid,
-    orbited,
-    VIEWPOINTS,
-    viewpointOf,
-    type Viewpoint,
-    type ViewpointKey,
-  } from '$core/room/viewpoints.ts';
+  import { looking, approached, slid, orbited, viewpointOf, type Viewpoint } from '$core/room/viewpoints.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import { fileName, saveFile } from '$lib/state/save-file.ts';
-  import { pointSelection } from '$lib/state/plot/thing-edits.ts';
   import Button from '../../Button.svelte';
   import Slider from '../../Slider.svelte';
+  import { RoomHands } from './hands.ts';
+  import { chosenThing } from './moves.ts';
   import { Quality } from './quality.ts';
   import { RoomScene, type Seeing } from './scene.ts';
   import { keepSeeing, readSeeing } from './seeing.ts';
+  import Views from './Views.svelte';
 
   /** `alone`: in a window of its own. */
   let { desk, alone = false }: { desk: PlotDesk; alone?: boolean } = $props();
   const app = getApp();
-  const WORDS: Readonly<Record<ViewpointKey, string>> = {
-    audience: 'Audience',
-    front: 'Front',
-    side: 'Side',
-    above: 'Above',
-    booth: 'Booth',
-  };
   let wrap = $state<HTMLElement>();
   let canvas = $state<HTMLCanvasElement>();
   let scene: RoomScene | null = $state.raw(null);
@@ -48,7 +32,7 @@
   const quality = new Quality();
 
   const room = $derived(app.rig.room);
-  const booth = $derived(desk.things.find((t) => t.shape === 'booth')?.position ?? null);
+  const booth = $derived(app.rig.things.find((t) => t.shape === 'booth')?.position ?? null);
   const read = $derived(
     desk.bodies.map((stored): ReadBody => {
       const body = desk.trialBody(stored.unit.id) ?? stored;
@@ -58,6 +42,8 @@
 
   /** People whom flashes and movement hurt have said so to their browser. */
   const calm = matchMedia('(prefers-reduced-motion: reduce)');
+  const MANY_CELLS = 3000;
+  const manyCells = $derived(desk.bodies.reduce((sum, { dots }) => sum + dots.cells.length, 0) > MANY_CELLS);
   let due = false;
   /** Whether frames have come since the last picture. */
   let lit = true;
@@ -164,7 +150,7 @@
     return () => {
       stop();
       observer.disconnect();
-      clearTimeout(holding);
+      hands.cancel();
       orbit?.dispose();
       scene = null;
       made.dispose();
@@ -181,6 +167,8 @@
     const same = ({ body, reader }: ReadBody, i: number): boolean =>
       drawn.read[i]!.body === body && drawn.read[i]!.reader === reader;
     if (!made || (now.length === drawn.read.length && now.every(same))) return;
+    // Of very many cells only the frame of what is dragged moves along; its light follows when it is put down.
+    if (desk.trial.size > 0 && manyCells) return;
     drawn = { ...drawn, read: now };
     untrack(() => {
       const rig = now.map(({ body, reader }) => ({ ...body, reader }));
@@ -224,70 +212,27 @@
     keepSeeing(seeing);
   }
 
-  let pressed: { x: number; y: number } | null = null;
-  /** So long a press is held until the chosen lamps point at its spot. */
-  const HOLD_MS = 550;
-  let holding: ReturnType<typeof setTimeout> | undefined;
   /** Where lamps were pointed to last, on the screen. */
   let pointed = $state.raw<{ x: number; y: number } | null>(null);
-  function down(event: PointerEvent): void {
-    pressed = local(event);
-    clearTimeout(holding);
-    if (event.button === 0 && event.isPrimary) holding = setTimeout(hold, HOLD_MS);
-    else if (!event.isPrimary) pressed = null;
-  }
-  function moved(event: PointerEvent): void {
-    if (!pressed) return;
-    const at = local(event);
-    if (Math.hypot(at.x - pressed.x, at.y - pressed.y) < 5) return;
-    clearTimeout(holding);
-  }
-  function hold(): void {
-    const at = pressed;
-    if (!scene || !at || app.acting.length === 0) return;
-    const spot = scene.spotAt(...onPicture(at));
-    if (!spot) return;
-    pressed = null;
-    if (pointSelection(app, tidyPlace(spot))) pointed = at;
-    else
-      app.live.tell(
-        'note',
-        'No fixed lamp to turn',
-        'Choose lamps that are pointed by hand; heads follow their pan and tilt.',
-      );
-  }
-  const local = (event: PointerEvent): { x: number; y: number } => {
-    const box = canvas!.getBoundingClientRect();
-    return { x: event.clientX - box.left, y: event.clientY - box.top };
-  };
-  /** -1 to 1 across and up. */
-  const onPicture = ({ x, y }: { x: number; y: number }): [number, number] => [
-    (x / size.width) * 2 - 1,
-    1 - (y / size.height) * 2,
-  ];
-  /** A press that does not move chooses what it is on. */
-  function up(event: PointerEvent): void {
-    const at = local(event);
-    clearTimeout(holding);
-    const still = pressed && Math.hypot(at.x - pressed.x, at.y - pressed.y) < 5;
-    pressed = null;
-    if (!still || !scene || event.button !== 0) return;
-    const id = scene.at(...onPicture(at));
-    if (id?.startsWith('thing:')) {
-      // What stands in the room is chosen while its panel is open; else it is only in the way.
-      if (desk.tab === 'things') desk.thing = id as ThingId;
-      return;
-    }
-    const more = event.shiftKey || event.ctrlKey || event.metaKey || app.selection.several;
-    if (id && more) app.selection.toggle(id as UnitId);
-    else if (id) app.selection.set([id as UnitId]);
-    else if (!more) app.selection.clear();
-  }
+  const hands = untrack(
+    () => new RoomHands({ app, desk, scene: () => scene, size: () => size, pointed: (at) => (pointed = at) }),
+  );
+  $effect(() => {
+    const unit = desk.chosen.findLast((body) => !desk.isLocked(body.unit))?.unit ?? null;
+    const thing = chosenThing(desk);
+    scene?.setHandles(thing ? (desk.isFixed(thing) ? null : thing) : unit);
+    draw();
+  });
   const TURN = 0.08;
   function key(event: KeyboardEvent): void {
     if (!scene || !orbit) return;
     const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-    if (step && event.shiftKey) lookFrom(slid(here(), step[0]!, step[1]!));
+    const floor = step && { x: step[0]!, y: step[1]! };
+    if (event.altKey && floor) hands.step(floor.x, floor.y, 0);
+    else if (event.altKey && event.key === 'PageUp') hands.step(0, 0, 1);
+    else if (event.altKey && event.key === 'PageDown') hands.step(0, 0, -1);
+    else if (event.key === 'Escape') hands.cancel();
+    else if (step && event.shiftKey) lookFrom(slid(here(), step[0]!, step[1]!));
     else if (step) lookFrom(orbited(here(), step[0]! * TURN, step[1]! * TURN));
     else if (event.key === '+' || event.key === '=') lookFrom(approached(here(), 0.85));
     else if (event.key === '-') lookFrom(approached(here(), 1 / 0.85));
@@ -307,13 +252,14 @@
     tabindex="0"
     role="application"
     aria-label="Room with {app.rig.units.length} units, {app.selection.ids
-      .length} selected. Arrow keys turn the view, with Shift they slide it, plus and minus bring it nearer. Press and hold a spot to point the selected lamps at it. Choose units in the list beside."
+      .length} selected. Arrow keys turn the view, with Shift they slide it, plus and minus bring it nearer; with Alt they move what is selected along the floor, Page Up and Page Down lift and lower it. Press and hold a spot to point the selected lamps at it. Choose units in the list beside."
     data-scale={scale}
     data-places={places}
-    onpointerdown={down}
-    onpointermove={moved}
-    onpointerup={up}
-    onpointercancel={() => clearTimeout(holding)}
+    onpointerdowncapture={hands.take}
+    onpointerdown={hands.down}
+    onpointermove={hands.moved}
+    onpointerup={hands.up}
+    onpointercancel={hands.cancel}
     onkeydown={key}
   >
     <canvas bind:this={canvas}></canvas>
@@ -321,12 +267,12 @@
         ></span>{/key}{/if}
   </div>
   {#if trouble}<p class="trouble" role="alert">{trouble}</p>{/if}
-  <div class="from" role="group" aria-label="Look from">
-    {#each VIEWPOINTS as from (from)}
-      <Button kind="bare" onclick={() => lookFrom(viewpointOf(from, room, aspect(), booth))}>{WORDS[from]}</Button>
-    {/each}
-  </div>
-  <div class="from as" role="group" aria-label="This picture">
+  <Views
+    look={(from) => lookFrom(viewpointOf(from, room, aspect(), booth))}
+    go={lookFrom}
+    here={() => (scene && orbit ? here() : null)}
+  />
+  <div class="as" role="group" aria-label="This picture">
     <Button kind="bare" onclick={() => void savePicture()}>Save picture</Button>
     <Button kind="bare" onclick={wholeScreen}>Whole screen</Button>
     {#if !alone}<Button kind="bare" onclick={() => window.open('/room', '_blank')}>Own window</Button>{/if}
@@ -390,19 +336,15 @@
     color: #f3e28a;
     background: #05070b;
   }
-  .from {
+  .as {
     position: absolute;
-    left: 8px;
+    right: 8px;
     top: 8px;
     display: flex;
     flex-wrap: wrap;
     gap: 2px;
     background: #10151ecc;
     border-radius: 6px;
-  }
-  .as {
-    left: auto;
-    right: 8px;
   }
   @media (max-width: 760px) {
     .as {

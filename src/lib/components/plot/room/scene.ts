@@ -6,44 +6,45 @@ import {
   Color,
   EdgesGeometry,
   Group,
-  InstancedMesh,
   LineBasicMaterial,
   LineSegments,
-  Matrix4,
   Mesh,
   MeshBasicMaterial,
   PerspectiveCamera,
   PlaneGeometry,
   Points,
-  Quaternion,
   Raycaster,
   Scene,
   ShaderMaterial,
   Vector2,
   Vector3,
   WebGLRenderer,
+  type InstancedMesh,
   BackSide,
   DynamicDrawUsage,
   type Intersection,
   type IUniform,
-  type Ray,
+  type Ray as ThreeRay,
 } from 'three';
 import type { ThingId, UnitId } from '$core/ids.ts';
 import type { Frames } from '$core/patch/readout.ts';
 import { makeBatch, makeLenses, readColours, type DotBatch, type ReadBody } from '$core/plot/cell-colours.ts';
 import type { Place3 } from '$core/plot/paper.ts';
+import type { Standing } from '$core/plot/rotation.ts';
 import type { ThingRecord } from '$core/records/index.ts';
+import type { Handle, Ray } from '$core/room/moving.ts';
 import { USUAL_ROOM } from '$core/records/show.ts';
 import type { BeamSet } from '$core/room/beams.ts';
 import { along, FAR_M, hitOf, type RoomBox } from '$core/room/box.ts';
-import { partsOfThing } from '$core/room/thing-parts.ts';
 import { HALF_SIGHT, type Viewpoint } from '$core/room/viewpoints.ts';
 import { Film } from './film.ts';
 import { Haze } from './haze.ts';
+import { Handles } from './handles.ts';
 import { Lights, makeLit } from './lights.ts';
-import { DOT_FRAGMENT, DOT_VERTEX, LENS_FRAGMENT, SOLID_FRAGMENT, SOLID_VERTEX } from './shaders.ts';
+import { DOT_FRAGMENT, DOT_VERTEX, LENS_FRAGMENT } from './shaders.ts';
 import { drawSheet } from './sheet.ts';
-import { drop, empty, matrixOf, metres, placed, shaded, toVector, upright } from './shapes.ts';
+import { drop, empty, matrixOf, metres, shaded } from './shapes.ts';
+import { solids, ThingBodies } from './bodies.ts';
 
 /** What a person sets for this browser: how bright the room is without light, exposure and haze, 0-1 each. */
 export interface Seeing {
@@ -78,6 +79,7 @@ export class RoomScene {
   readonly #renderer: WebGLRenderer;
   readonly #film: Film;
   readonly #scene = new Scene();
+  readonly #handles = new Handles(this.#scene);
   readonly #surfaces = new Group();
   readonly #uniforms: Record<'haze' | 'exposure' | 'ambient' | 'perMetre' | 'least', IUniform<number>> = {
     haze: { value: 0.5 },
@@ -88,9 +90,7 @@ export class RoomScene {
   };
   readonly #ends = { low: { value: new Vector3() }, high: { value: new Vector3() } };
   readonly #lit = makeLit();
-  readonly #things: InstancedMesh[] = [];
-  /** Of each body of a thing, by mesh, which thing it is of. */
-  #thingIds = new Map<InstancedMesh, readonly ThingId[]>();
+  readonly #things: ThingBodies;
   #room: RoomBox = USUAL_ROOM;
   #walls: MeshBasicMaterial | null = null;
   #ids: readonly UnitId[] = [];
@@ -105,6 +105,7 @@ export class RoomScene {
   /** `changed`: a picture has come that was not there before. Throws where the browser has no WebGL. */
   constructor(canvas: HTMLCanvasElement, changed: () => void) {
     this.#changed = changed;
+    this.#things = new ThingBodies(this.#scene, { ...this.#uniforms, ...this.#lit }, changed);
     if (!document.createElement('canvas').getContext('webgl2')) throw new Error('no WebGL');
     this.#renderer = new WebGLRenderer({ canvas, antialias: false, powerPreference: 'high-performance' });
     this.#film = new Film(this.#renderer, this.#uniforms.exposure);
@@ -179,52 +180,17 @@ export class RoomScene {
   #setBodies(read: readonly ReadBody[]): void {
     drop(this.#bodies);
     this.#ids = read.map(({ body }) => body.unit.id);
-    this.#bodies = this.#solids(
+    this.#bodies = solids(
       new BoxGeometry(1, 1, 1),
       read.map(({ body }) => ({ matrix: matrixOf(body), colour: new Color(CASE) })),
+      { ...this.#uniforms, ...this.#lit },
     );
+    this.#scene.add(this.#bodies);
   }
 
   /** What stands in the room. */
   setThings(things: readonly ThingRecord[]): void {
-    for (const mesh of this.#things.splice(0)) drop(mesh);
-    this.#thingIds.clear();
-    const bodies = things.flatMap((thing) =>
-      partsOfThing(thing).map((part) => ({
-        id: thing.id,
-        form: part.form,
-        matrix: placed(thing.position, thing.rotation).multiply(
-          new Matrix4().compose(toVector(part.at), new Quaternion(), toVector(part.size)),
-        ),
-        colour: new Color(thing.colour).multiplyScalar(part.shade),
-      })),
-    );
-    for (const form of ['box', 'cylinder'] as const) {
-      const own = bodies.filter((body) => body.form === form);
-      if (own.length === 0) continue;
-      const mesh = this.#solids(form === 'box' ? new BoxGeometry(1, 1, 1) : upright(), own);
-      this.#things.push(mesh);
-      this.#thingIds.set(
-        mesh,
-        own.map(({ id }) => id),
-      );
-    }
-  }
-
-  #solids(geometry: BufferGeometry, bodies: readonly { matrix: Matrix4; colour: Color }[]): InstancedMesh {
-    const material = new ShaderMaterial({
-      vertexShader: SOLID_VERTEX,
-      fragmentShader: SOLID_FRAGMENT,
-      uniforms: { ...this.#uniforms, ...this.#lit },
-    });
-    const mesh = new InstancedMesh(geometry, material, bodies.length);
-    bodies.forEach(({ matrix, colour }, i) => {
-      mesh.setMatrixAt(i, matrix);
-      mesh.setColorAt(i, colour);
-    });
-    mesh.computeBoundingSphere();
-    this.#scene.add(mesh);
-    return mesh;
+    this.#things.set(things);
   }
 
   /** Marks what is chosen. */
@@ -327,23 +293,58 @@ export class RoomScene {
   }
 
   draw(): void {
+    this.#handles.place(this.camera);
     this.#film.take(this.#renderer, this.#scene, this.camera);
   }
 
-  /** A ray from the eye through a point of the picture (-1 to 1 across and up), and the body or thing it meets first. */
-  #look(across: number, up: number): { readonly ray: Ray; readonly hit: Intersection | undefined } {
+  /** Aims at a point of the picture (-1 to 1 across and up). */
+  #aim(across: number, up: number): Raycaster {
     const caster = new Raycaster();
     caster.setFromCamera(new Vector2(across, up), this.camera);
-    const [hit] = caster.intersectObjects([...(this.#bodies ? [this.#bodies] : []), ...this.#things]);
+    return caster;
+  }
+
+  /** A ray from the eye through a point of the picture, and the body or thing it meets first. */
+  #look(across: number, up: number): { readonly ray: ThreeRay; readonly hit: Intersection | undefined } {
+    const caster = this.#aim(across, up);
+    const [hit] = caster.intersectObjects([...(this.#bodies ? [this.#bodies] : []), ...this.#things.meshes]);
     return { ray: caster.ray, hit };
+  }
+
+  /** Rings and mast round what is chosen; away for null. */
+  setHandles(standing: Standing | null): void {
+    this.#handles.set(standing);
+  }
+
+  /** The handle within reach of a point of the picture (pixels from the top left); null for none. */
+  handleAt(
+    at: { readonly x: number; readonly y: number },
+    size: { readonly width: number; readonly height: number },
+    reachPx: number,
+  ): Handle | null {
+    let best: { handle: Handle; px: number } | null = null;
+    for (const [handle, places] of this.#handles.places)
+      for (const place of places) {
+        const seen = this.onPicture(place);
+        if (!seen) continue;
+        // The knob of the mast is taken before a ring that goes by.
+        const px = Math.hypot(seen.x * size.width - at.x, seen.y * size.height - at.y) - (handle === 'height' ? 4 : 0);
+        if (px < reachPx && (!best || px < best.px)) best = { handle, px };
+      }
+    return best?.handle ?? null;
+  }
+
+  /** A ray from the eye through a point of the picture (-1 to 1 across and up). */
+  rayAt(across: number, up: number): Ray {
+    const { origin, direction } = this.#aim(across, up).ray;
+    return { from: { x: origin.x, y: origin.y, z: origin.z }, way: { x: direction.x, y: direction.y, z: direction.z } };
   }
 
   /** What is at a point of the picture: a unit or a thing, the nearer one; null for nothing. */
   at(across: number, up: number): UnitId | ThingId | null {
     const { hit } = this.#look(across, up);
-    if (hit?.instanceId === undefined) return null;
-    const ids = hit.object === this.#bodies ? this.#ids : this.#thingIds.get(hit.object as InstancedMesh);
-    return ids?.[hit.instanceId] ?? null;
+    if (!hit) return null;
+    return hit.object === this.#bodies ? (this.#ids[hit.instanceId!] ?? null) : this.#things.idOf(hit);
   }
 
   /** The place at a point of the picture: on a body, a thing, or a face of the room; null for nowhere near. */
@@ -362,10 +363,12 @@ export class RoomScene {
 
   dispose(): void {
     const dots = this.#dots.map(({ points }) => points);
-    for (const part of [this.#bodies, ...this.#things, this.#marks, ...dots]) drop(part);
+    for (const part of [this.#bodies, this.#marks, ...dots]) drop(part);
+    this.#things.dispose();
     this.#lights?.dispose();
     this.#haze?.dispose();
     this.#lit.sheet.value.dispose();
+    this.#handles.dispose();
     this.#film.dispose();
     empty(this.#surfaces);
     this.#renderer.dispose();

@@ -190,7 +190,7 @@ void main() {
 export const SOLID_VERTEX = SOLID_MAIN('instanceMatrix * vec4(position, 1.0)', 'instanceMatrix', 'instanceColor');
 /** A single mesh with colours of its own. */
 export const MODEL_VERTEX = `attribute vec3 shade; uniform vec3 tint;
-${SOLID_MAIN('modelMatrix * vec4(position, 1.0)', 'modelMatrix', 'shade * tint')}`;
+${SOLID_MAIN('modelMatrix * vec4(position, 1.0)', 'modelMatrix', 'pow(shade, vec3(2.2)) * tint')}`;
 export const SOLID_FRAGMENT = `
 precision highp float; precision highp int;
 uniform float ambient; uniform int litBy; uniform int litBeams[${LIT_BY}];

@@ -79,10 +79,11 @@ export function metres({ widthM, depthM }: RoomBox): LineSegments {
   return new LineSegments(geometry, new LineBasicMaterial({ color: 0x2a3242, transparent: true, opacity: 0.5 }));
 }
 
-export function drop(part: Mesh | Points | LineSegments | null | undefined): void {
+/** Takes a part away for good. `whole`: with its form, which is nobody else's. */
+export function drop(part: Mesh | Points | LineSegments | null | undefined, whole = true): void {
   if (!part) return;
   part.removeFromParent();
-  part.geometry.dispose();
+  if (whole) part.geometry.dispose();
   for (const material of [part.material].flat()) material.dispose();
 }
 
