@@ -13,43 +13,47 @@ export interface Glb {
 export const isGlb = (head: Uint8Array): boolean =>
   head.length >= HEADER && new DataView(head.buffer, head.byteOffset).getUint32(0, true) === MAGIC;
 
-const broken = (message: string, received: unknown): FaultError =>
+const broken = (path: string, message: string, received: unknown): FaultError =>
   new FaultError({
     code: 'MODEL_BROKEN',
-    path: 'model',
+    path,
     message,
     received,
     remedy: 'Export it again as glTF binary (.glb).',
   });
 
-/** Takes it apart. Throws FaultError (MODEL_BROKEN). */
-export function readGlb(bytes: Uint8Array): Glb {
-  if (!isGlb(bytes)) throw broken('it is no binary glTF', bytes.length);
+/** Takes it apart. `path` names it where something is wrong. Throws FaultError (MODEL_BROKEN). */
+export function readGlb(bytes: Uint8Array, path = 'model'): Glb {
+  if (!isGlb(bytes)) throw broken(path, 'it is no binary glTF', bytes.length);
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (view.getUint32(4, true) !== VERSION)
-    throw broken(`it is of version ${view.getUint32(4, true)} of glTF; version 2 is read`, view.getUint32(4, true));
+    throw broken(
+      path,
+      `it is of version ${view.getUint32(4, true)} of glTF; version 2 is read`,
+      view.getUint32(4, true),
+    );
   const total = view.getUint32(8, true);
-  if (total > bytes.length) throw broken(`${total - bytes.length} bytes at its end are missing`, bytes.length);
+  if (total > bytes.length) throw broken(path, `${total - bytes.length} bytes at its end are missing`, bytes.length);
   let json: unknown;
   let bin = new Uint8Array(0);
   for (let at = HEADER; at + 8 <= total;) {
     const [length, type] = [view.getUint32(at, true), view.getUint32(at + 4, true)];
-    if (at + 8 + length > total) throw broken('a chunk is longer than the file', length);
+    if (at + 8 + length > total) throw broken(path, 'a chunk is longer than the file', length);
     const chunk = bytes.subarray(at + 8, at + 8 + length);
-    if (type === JSON_CHUNK && json === undefined) json = parseJson(new TextDecoder().decode(chunk));
+    if (type === JSON_CHUNK && json === undefined) json = parseJson(new TextDecoder().decode(chunk), path);
     else if (type === BIN_CHUNK && bin.length === 0) bin = chunk as Uint8Array<ArrayBuffer>;
     at += 8 + length;
   }
-  if (json === undefined) throw broken('it has no chunk of JSON', null);
+  if (json === undefined) throw broken(path, 'it has no chunk of JSON', null);
   return { json, bin };
 }
 
 /** JSON of a model. Throws FaultError (MODEL_BROKEN). */
-export function parseJson(text: string): unknown {
+export function parseJson(text: string, path = 'model'): unknown {
   try {
     return JSON.parse(text) as unknown;
   } catch (error) {
-    throw broken(`its JSON cannot be read: ${(error as Error).message.slice(0, 120)}`, text.slice(0, 40));
+    throw broken(path, `its JSON cannot be read: ${(error as Error).message.slice(0, 120)}`, text.slice(0, 40));
   }
 }
 

@@ -80,9 +80,9 @@ export function openModel(bytes: Uint8Array, name: string): GltfModel | ObjModel
       bytes.length,
       `Give one below ${mega(MODEL_FILE_BYTES)}.`,
     );
-  if (isGlb(bytes)) return openGltf(readGlb(bytes), name);
+  if (isGlb(bytes)) return openGltf(readGlb(bytes, name), name);
   const kind = /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase();
-  if (kind === 'gltf') return openGltf({ json: parseJson(decoded(bytes)), bin: new Uint8Array(0) }, name);
+  if (kind === 'gltf') return openGltf({ json: parseJson(decoded(bytes), name), bin: new Uint8Array(0) }, name);
   if (kind === 'obj') return openObj(decoded(bytes), name);
   return refuse('MODEL_KIND', name, `“.${kind ?? ''}” is not taken`, kind ?? null, 'Give a .glb, .gltf or .obj file.');
 }

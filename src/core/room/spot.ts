@@ -13,8 +13,8 @@ export interface Spot {
   readonly on: Face | ThingRecord;
 }
 
-/** What light goes past or lies flat: its box is no wall to it. */
-const OPEN: ReadonlySet<ThingShape> = new Set(['truss', 'stand', 'marker']);
+/** What light goes past, lies flat or walks away: nobody points a lamp at it. */
+const OPEN: ReadonlySet<ThingShape> = new Set(['truss', 'stand', 'marker', 'person']);
 
 /** How far a ray goes before it meets a thing's box from outside, metres; null where it does not. */
 export function distanceTo(thing: ThingRecord, from: Place3, direction: Place3): number | null {

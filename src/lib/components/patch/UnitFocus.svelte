@@ -102,8 +102,8 @@
     save={(gelName) =>
       gelName.length > 60 ? 'At most 60 characters.' : put({ gelName: gelName.trim() }, 'Name of the gel')}
   />
-  {#if first.gel}<Button kind="bare" onclick={() => setGel(app, lamps, null, what)}>Take out</Button>{/if}
 </div>
+{#if first.gel}<div><Button onclick={() => setGel(app, lamps, null, what)}>Take the gel out</Button></div>{/if}
 <div><Button onclick={() => window.open('/plot/focus', '_blank')}>Focusing sheet</Button></div>
 
 <style>

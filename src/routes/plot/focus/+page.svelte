@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { lengthText } from '$core/plot/lengths.ts';
+  import { LENGTH_UNIT, lengthNumber, lengthText } from '$core/plot/lengths.ts';
   import { BLADES, type Blade } from '$core/records/unit.ts';
   import { focusSheet, type FocusLine } from '$core/room/focus.ts';
   import Button from '$lib/components/Button.svelte';
@@ -25,7 +25,7 @@
   };
   const where = ({ target, on }: FocusLine): string =>
     target
-      ? `${FACE_WORDS[on!] ?? on} at ${metres(target.x)}, ${metres(target.y)}, ${metres(target.z)}`
+      ? `${FACE_WORDS[on!] ?? on} at ${[target.x, target.y, target.z].map((m) => lengthNumber(m, lengths)).join(' / ')}`
       : 'past everything';
   function across(deg: number): string {
     const size = Math.abs(deg);
@@ -62,7 +62,7 @@
   {/snippet}
   <h1>{app.rig.show?.name ?? ''}: focus</h1>
   {#if lines.length === 0}<p>No fixed lamps yet: heads are pointed by their pan and tilt.</p>{:else}
-    <p>Places are across (to stage left), deep (up-stage) and high, from the middle of the floor.</p>
+    <p>Places are across (to stage left), deep (up-stage) and high, from the middle of the floor, in {LENGTH_UNIT[lengths]}.</p>
     <table>
       <thead>
         <tr
@@ -77,7 +77,7 @@
             <td><b>{line.unit.number}</b> {line.unit.name}</td>
             <td>{where(line)}</td>
             <td class="num"
-              >{metres(line.distanceM)}{#if line.poolM !== null}<br />lit {metres(line.poolM)} wide{/if}</td
+              >{metres(line.distanceM)}{#if line.poolM !== null}<br />⌀ {metres(line.poolM)}{/if}</td
             >
             <td class="num">{across(line.panDeg)}<br />{down(line.tiltDeg)}</td>
             <td class="num">{line.beamDeg === null ? 'not said' : `${line.beamDeg}°`}<br />{edge(line.edge)}</td>

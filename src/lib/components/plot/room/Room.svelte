@@ -61,7 +61,7 @@
         litAt = now;
         lit = false;
       }
-      scene.draw();
+      if (scene.draw()) tellPlaces();
       if (scene.moves) draw(true);
       // Only pictures that follow one another tell how fast it is.
       const took = now - drawnAt;
@@ -82,6 +82,7 @@
   const MOST_PLACES = 400;
   /** Where units are in the picture: for tests and for screen magnifiers. */
   let places = $state('{}');
+  let grips = $state('{}');
   function tellPlaces(): void {
     if (!scene || read.length > MOST_PLACES) return;
     const found = read.flatMap(({ body: { unit } }) => {
@@ -89,6 +90,14 @@
       return at ? [[unit.id, { x: at.x * size.width, y: at.y * size.height }]] : [];
     });
     places = JSON.stringify(Object.fromEntries(found));
+    grips = JSON.stringify(
+      Object.fromEntries(
+        scene.handles.map(([handle, at]) => [
+          handle,
+          at.map(({ x, y }) => ({ x: x * size.width, y: y * size.height })),
+        ]),
+      ),
+    );
   }
 
   function lookFrom({ eye, target }: Viewpoint): void {
@@ -255,6 +264,7 @@
       .length} selected. Arrow keys turn the view, with Shift they slide it, plus and minus bring it nearer; with Alt they move what is selected along the floor, Page Up and Page Down lift and lower it. Press and hold a spot to point the selected lamps at it. Choose units in the list beside."
     data-scale={scale}
     data-places={places}
+    data-handles={grips}
     onpointerdowncapture={hands.take}
     onpointerdown={hands.down}
     onpointermove={hands.moved}

@@ -56,18 +56,19 @@ export class Handles {
     return this.#of ? this.#places : [];
   }
 
-  /** Draws them anew where they have another size or place; before each picture. */
-  place(camera: PerspectiveCamera): void {
-    if (!this.#of) return;
+  /** Draws them anew where they have another size or place, before each picture; says whether it did. */
+  place(camera: PerspectiveCamera): boolean {
+    if (!this.#of) return false;
     const { position } = this.#of;
     const far = Math.hypot(
       camera.position.x - position.x,
       camera.position.y - position.y,
       camera.position.z - position.z,
     );
-    if (Math.abs(far - this.#size) < far * 0.01) return;
+    if (Math.abs(far - this.#size) < far * 0.01) return false;
     this.#size = far;
     this.#draw(this.#of, far);
+    return true;
   }
 
   #draw(of: Standing, far: number): void {

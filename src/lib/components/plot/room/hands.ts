@@ -68,13 +68,15 @@ export class RoomHands {
     const ray = scene.rayAt(across, up);
     const anchor = chosenThing(desk)?.position ?? desk.chosenUnits.at(-1)?.position;
     if (!anchor) return null;
+    // Seen edge-on a ring goes right through what it turns: there the body is meant. The knob is nobody's else.
     const handle = scene.handleAt(at, this.#host.size(), reachPx);
-    if (handle) return { handle, ray, grabbed: anchor };
+    if (handle === 'height') return { handle, ray, grabbed: anchor };
     const id = scene.at(across, up);
     const mine =
       id !== null && (id === chosenThing(desk)?.id || (!chosenThing(desk) && app.acting.includes(id as UnitId)));
     const spot = mine ? scene.spotAt(across, up) : null;
-    return spot && { handle: shift ? 'wall' : 'floor', ray, grabbed: spot };
+    if (spot) return { handle: shift ? 'wall' : 'floor', ray, grabbed: spot };
+    return handle && { handle, ray, grabbed: anchor };
   }
 
   readonly down = (event: PointerEvent): void => {

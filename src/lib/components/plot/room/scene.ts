@@ -292,9 +292,11 @@ export class RoomScene {
     return new Promise((resolve) => this.#renderer.domElement.toBlob(resolve, 'image/png'));
   }
 
-  draw(): void {
-    this.#handles.place(this.camera);
+  /** Draws what is seen now; says whether the handles are elsewhere than they were. */
+  draw(): boolean {
+    const moved = this.#handles.place(this.camera);
     this.#film.take(this.#renderer, this.#scene, this.camera);
+    return moved;
   }
 
   /** Aims at a point of the picture (-1 to 1 across and up). */
@@ -316,6 +318,11 @@ export class RoomScene {
     this.#handles.set(standing);
   }
 
+  /** Where each handle can be taken in the picture, 0-1 from the top left; those behind the eye are left out. */
+  get handles(): readonly (readonly [Handle, readonly { readonly x: number; readonly y: number }[]])[] {
+    return this.#handles.places.map(([handle, places]) => [handle, places.flatMap((at) => this.onPicture(at) ?? [])]);
+  }
+
   /** The handle within reach of a point of the picture (pixels from the top left); null for none. */
   handleAt(
     at: { readonly x: number; readonly y: number },
@@ -323,10 +330,8 @@ export class RoomScene {
     reachPx: number,
   ): Handle | null {
     let best: { handle: Handle; px: number } | null = null;
-    for (const [handle, places] of this.#handles.places)
-      for (const place of places) {
-        const seen = this.onPicture(place);
-        if (!seen) continue;
+    for (const [handle, places] of this.handles)
+      for (const seen of places) {
         // The knob of the mast is taken before a ring that goes by.
         const px = Math.hypot(seen.x * size.width - at.x, seen.y * size.height - at.y) - (handle === 'height' ? 4 : 0);
         if (px < reachPx && (!best || px < best.px)) best = { handle, px };
