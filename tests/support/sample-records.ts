@@ -1,7 +1,8 @@
 import { standinAddresses } from '../../src/addresses.ts';
 import { RECORD_KINDS, type RecordKind } from '../../src/core/ids.ts';
+import { writeMesh } from '../../src/core/format/mesh.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
-import { make, type AnyRecord } from '../../src/core/records/index.ts';
+import { make, type AnyRecord, type RecordOf } from '../../src/core/records/index.ts';
 import { copperlineRink } from '../../src/db/seed/copperline.ts';
 import { addBlob } from '../../src/db/blobs.ts';
 import type { Database } from '../../src/db/connect.ts';
@@ -11,9 +12,16 @@ import { millpondFiles, millpondWalk } from '../../src/db/seed/millpond.ts';
 
 const DOT_BYTES = drawPng(1, 1, () => [9, 9, 9]);
 const DOT: BlobFile = { hash: hashOf(DOT_BYTES), bytes: DOT_BYTES };
+const WEDGE_BYTES = writeMesh({
+  places: Float32Array.of(-0.5, -0.5, 0, 0.5, -0.5, 0, 0, 0.5, 1),
+  colours: new Uint8Array(12).fill(200),
+  index: Uint32Array.of(0, 1, 2),
+});
+/** A model of one triangle. */
+export const WEDGE: BlobFile = { hash: hashOf(WEDGE_BYTES), bytes: WEDGE_BYTES };
 
 /** The files that the sample names. */
-export const sampleFiles = (): readonly BlobFile[] => [DOT, ...millpondFiles()];
+export const sampleFiles = (): readonly BlobFile[] => [DOT, WEDGE, ...millpondFiles()];
 /** The same by their hashes. */
 export const sampleBlobs = (): Blobs => new Map(sampleFiles().map(({ hash, bytes }) => [hash, bytes]));
 /** Says to a database that files are here. */
@@ -29,7 +37,11 @@ export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] 
   let number = 0;
   // Numbers of the two shows may be the same.
   const records = [...found.values()].map((r) => (r.kind === 'unit' ? { ...r, number: ++number } : r));
-  const show = { ...shows[0]!.find((r) => r.kind === 'show')!, id: showId } as AnyRecord;
+  const show = {
+    ...shows[0]!.find((r) => r.kind === 'show')!,
+    id: showId,
+    viewpoints: [{ key: 'view1', name: 'From here', eye: { x: 1, y: -9, z: 2 }, target: { x: 0, y: 0, z: 1 } }],
+  } as AnyRecord;
   const unit = records.find((r) => r.kind === 'unit')!;
   const picture = make('picture', {
     id: 'picture:every',
@@ -42,6 +54,7 @@ export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] 
   });
   const more: AnyRecord[] = [
     picture,
+    wedgeThing(),
     make('backdrop', { id: 'backdrop:every', name: 'Under', pictureId: picture.id, side: 'plan', widthM: 2 }),
     make('input', {
       id: 'input:every',
@@ -54,6 +67,17 @@ export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] 
   ];
   return [show, ...records, ...more];
 }
+
+/** A thing that is drawn as the model of one triangle. */
+export const wedgeThing = (): RecordOf['thing'] =>
+  make('thing', {
+    id: 'thing:every',
+    number: 900,
+    name: 'Wedge',
+    shape: 'model',
+    size: { widthM: 1, depthM: 2, heightM: 3 },
+    model: { blob: WEDGE.hash, bytes: WEDGE.bytes.length, triangles: 1, of: 1, file: 'wedge.glb' },
+  });
 
 /** One record of each kind out of a list. */
 export const oneOfEach = (records: readonly AnyRecord[]): Map<RecordKind, AnyRecord> =>

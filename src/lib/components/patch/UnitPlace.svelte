@@ -43,9 +43,9 @@
   const place3 = (axis: 'x' | 'y' | 'z', value: string): string | null =>
     saveLength(value, lengths, (metres) => write(axis, String(tidy(metres))));
   const TURNS = [
-    ['z', 'Turn on plan'],
-    ['y', 'Turn on front'],
-    ['x', 'Turn on side'],
+    ['z', 'Turned'],
+    ['x', 'Leant'],
+    ['y', 'Rolled'],
   ] as const;
   /** Three lengths with commas or spaces between: across, deep, high. */
   function pointAt(value: string): string | null {
