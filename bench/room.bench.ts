@@ -1,6 +1,10 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
 import { standinAddresses } from '../src/addresses.ts';
 import { recordsOf, documentOf } from '../src/core/document/change.ts';
 import { makeReader } from '../src/core/patch/readout.ts';
+import { writeArchive } from '../src/core/format/archive.ts';
 import { builtInProfiles } from '../src/core/profile/library.ts';
 import { make, type AnyRecord } from '../src/core/records/index.ts';
 import { makeBeams, readBeams } from '../src/core/room/beams.ts';
@@ -53,14 +57,46 @@ function core(name: string, records: readonly AnyRecord[]): void {
 core('Copperline', copperlineRink(builtInProfiles(), standinAddresses('/bench')));
 core('60 heads', heads(60));
 
+/** All of them at full, each with a picture of its own that turns, pan and tilt moving. */
+const gobos = (count: number) => ({
+  do: 'hand',
+  set: Object.fromEntries(
+    Array.from({ length: count }, (_, i) => [
+      `unit:h${i + 1}`,
+      {
+        Dimmer: 1,
+        Shutter1: { range: 'Open', at: 0.5 },
+        Gobo1: { range: ['Reeds', 'Ripples', 'Kites', 'Sparks', 'Lattice'][i % 5], at: 0.5 },
+        Gobo1Pos: { range: 'Turning forward', at: 0.4 },
+        Pan: 0.3 + 0.4 * ((i * 7) % 10) * 0.1,
+        Tilt: 0.4 + 0.2 * ((i * 3) % 10) * 0.1,
+      },
+    ]),
+  ),
+});
+const circles = (count: number) => ({
+  do: 'handEffect',
+  spec: { parts: [{ does: 'aim', panDeg: 60, tiltDeg: 30 }] },
+  on: Array.from({ length: count }, (_, i) => `unit:h${i + 1}`),
+});
+
 const stage = await Stage.start();
 try {
-  for (const show of ['show:copperline', 'show:millpond']) {
-    await stage.app.call('POST', `/api/shows/${show}/open`);
+  const heads60 = await stage.app.call<{ id: string }>('POST', '/api/shows/import', writeArchive(heads(60)));
+  for (const [show, name, commands] of [
+    ['show:copperline', '29 fixtures with beams', []],
+    ['show:millpond', '9,000 points', []],
+    [heads60.body.id, '60 heads with gobos', [gobos(60), circles(60)]],
+  ] as const) {
+    await stage.app.call('POST', `/api/shows/${encodeURIComponent(show)}/open`);
+    for (const command of commands) {
+      const { status } = await stage.app.command(command);
+      if (status !== 200) throw new Error(`the command was refused: ${status}`);
+    }
     const begun = performance.now();
     const page = await stage.open('/room');
     await page.locator('[data-places]:not([data-places="{}"])').waitFor();
-    report(`${show}: from an empty browser to the room`, performance.now() - begun, 'ms');
+    report(`${name}: from an empty browser to the room`, performance.now() - begun, 'ms');
     // Frames of the second half: the quality has come to rest by then.
     const rate = await page.evaluate<number>(`new Promise((resolve) => {
       const start = performance.now();
@@ -73,10 +109,18 @@ try {
       });
     })`);
     const scale = Number(await page.locator('[data-scale]').getAttribute('data-scale'));
-    report(`${show}: frames of the page while the room is drawn (software GL, 1280x800)`, rate, 'Hz');
-    report(`${show}: points drawn for those of the screen, across`, scale, 'ratio');
+    report(`${name}: frames of the page while the room is drawn (software GL, 1280x800)`, rate, 'Hz');
+    report(`${name}: points drawn for those of the screen, across`, scale, 'ratio');
     await page.context().close();
   }
 } finally {
   await stage.end();
+}
+// What is fetched for the room alone: the chunk with three.js, as the server sends it.
+const chunks = readdirSync('build/web/client/_app/immutable/chunks').map((file) => join('build/web/client/_app/immutable/chunks', file));
+const three = chunks.find((file) => file.endsWith('.js') && readFileSync(file, 'utf8').includes('WebGLRenderer'));
+if (three) {
+  const bytes = readFileSync(three);
+  report('the chunk with three.js', bytes.length / 1024, 'KiB');
+  report('the same, compressed', gzipSync(bytes).length / 1024, 'KiB');
 }

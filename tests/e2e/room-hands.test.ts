@@ -45,11 +45,11 @@ async function handle(name: string, at = 0): Promise<Spot> {
   return onScreen(all[at]!);
 }
 const things = async () => (await records()).flatMap((r) => (r.kind === 'thing' ? [r] : []));
-/** How bright the picture of the room is, all in all. */
+/** How bright the picture of the room is, all in all; what is written over its edges is left out. */
 async function brightness(): Promise<number> {
-  const { data } = PNG.sync.read(await page.locator('.sight canvas').screenshot());
+  const { width, height, data } = PNG.sync.read(await page.locator('.sight canvas').screenshot());
   let sum = 0;
-  for (let i = 0; i < data.length; i += 4) sum += data[i]! + data[i + 1]! + data[i + 2]!;
+  for (let i = 60 * width * 4; i < (height - 60) * width * 4; i += 4) sum += data[i]! + data[i + 1]! + data[i + 2]!;
   return sum;
 }
 /** The same when it has stopped changing. */

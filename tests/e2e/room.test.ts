@@ -27,11 +27,12 @@ const picture = () => page.locator('.sight canvas');
 const placeOf = async (id: string): Promise<{ x: number; y: number } | undefined> =>
   (JSON.parse((await sight().getAttribute('data-places')) ?? '{}') as Record<string, { x: number; y: number }>)[id];
 const things = async () => (await records()).flatMap((r) => (r.kind === 'thing' ? [r] : []));
-/** Points of the picture that are brighter than the room without light. */
+/** Points of the picture that are brighter than the room without light; what is written over its edges is left out. */
 async function bright(): Promise<number> {
-  const { data } = PNG.sync.read(await picture().screenshot());
+  const { width, height, data } = PNG.sync.read(await picture().screenshot());
   let count = 0;
-  for (let i = 0; i < data.length; i += 4) if (Math.max(data[i]!, data[i + 1]!, data[i + 2]!) > 120) count++;
+  for (let i = 60 * width * 4; i < (height - 60) * width * 4; i += 4)
+    if (Math.max(data[i]!, data[i + 1]!, data[i + 2]!) > 120) count++;
   return count;
 }
 const selected = (count: number): Promise<unknown> =>

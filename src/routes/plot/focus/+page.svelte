@@ -62,7 +62,11 @@
   {/snippet}
   <h1>{app.rig.show?.name ?? ''}: focus</h1>
   {#if lines.length === 0}<p>No fixed lamps yet: heads are pointed by their pan and tilt.</p>{:else}
-    <p>Places are across (to stage left), deep (up-stage) and high, from the middle of the floor, in {LENGTH_UNIT[lengths]}.</p>
+    <p>
+      Places are across (to stage left), deep (up-stage) and high, from the middle of the floor, in {LENGTH_UNIT[
+        lengths
+      ]}.
+    </p>
     <table>
       <thead>
         <tr

@@ -44,36 +44,47 @@
   const calm = matchMedia('(prefers-reduced-motion: reduce)');
   const MANY_CELLS = 3000;
   const manyCells = $derived(desk.bodies.reduce((sum, { dots }) => sum + dots.cells.length, 0) > MANY_CELLS);
-  let due = false;
+  /** What the page is at: a picture is due, or one is being drawn (and another was asked for meanwhile). */
+  let drawing: 'no' | 'due' | 'yes' | 'again' = 'no';
   /** Whether frames have come since the last picture. */
   let lit = true;
-  let drawnAt = 0;
+  /** How often it is asked whether a picture is there. */
+  const ASK_MS = 4;
+  let waiting: ReturnType<typeof setTimeout> | undefined;
   let litAt = 0;
   function draw(light = false): void {
     lit ||= light;
-    if (due) return;
-    due = true;
-    requestAnimationFrame((now) => {
-      due = false;
-      if (!scene || trouble) return;
-      if (lit) {
-        scene.light(desk.framesSeen(), litAt === 0 ? 0 : Math.min(1, (now - litAt) / 1000), calm.matches);
-        litAt = now;
-        lit = false;
-      }
-      if (scene.draw()) tellPlaces();
-      if (scene.moves) draw(true);
-      // Only pictures that follow one another tell how fast it is.
-      const took = now - drawnAt;
-      drawnAt = now;
-      if (took < 400 && quality.took(took)) resize();
-    });
+    if (drawing === 'no') {
+      drawing = 'due';
+      requestAnimationFrame(drawNow);
+    } else if (drawing === 'yes') drawing = 'again';
+  }
+  function drawNow(now: number): void {
+    drawing = 'no';
+    if (!scene || trouble) return;
+    if (lit) {
+      scene.light(desk.framesSeen(), litAt === 0 ? 0 : Math.min(1, (now - litAt) / 1000), calm.matches);
+      litAt = now;
+      lit = false;
+    }
+    if (scene.draw()) tellPlaces();
+    drawing = 'yes';
+    const begun = performance.now();
+    // The next one waits until this one is there: who draws slowly is not given more than that.
+    waiting = setTimeout(function wait() {
+      if (scene?.draws && !trouble) return void (waiting = setTimeout(wait, ASK_MS));
+      const more = drawing === 'again';
+      drawing = 'no';
+      if (scene?.moves) draw(true);
+      else if (more) draw();
+      if (scene && quality.took(performance.now() - begun)) resize();
+    }, ASK_MS);
   }
 
   function resize(): void {
     if (!scene || size.width === 0) return;
     scale = quality.scale;
-    scene.resize(size.width, size.height, (window.devicePixelRatio || 1) * scale);
+    scene.resize(size.width, size.height, window.devicePixelRatio || 1, scale);
     tellPlaces();
     draw();
   }
@@ -160,6 +171,7 @@
       stop();
       observer.disconnect();
       hands.cancel();
+      clearTimeout(waiting);
       orbit?.dispose();
       scene = null;
       made.dispose();
@@ -207,7 +219,12 @@
     draw(true);
   });
   async function savePicture(): Promise<void> {
-    const blob = await scene?.picture();
+    if (!scene) return;
+    // As fine as the screen is, however coarsely it has to be drawn to keep up.
+    scene.resize(size.width, size.height, window.devicePixelRatio || 1, 1);
+    const taken = scene.picture();
+    resize();
+    const blob = await taken;
     if (!blob) return app.live.tell('error', 'The browser gave no picture', 'Try again, or make the window smaller.');
     const name = `${fileName(app.rig.show?.name ?? '')} room.png`;
     saveFile(new Uint8Array(await blob.arrayBuffer()), name, 'image/png');

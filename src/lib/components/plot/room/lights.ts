@@ -14,15 +14,15 @@ import {
   type Texture,
 } from 'three';
 import type { Frames } from '$core/patch/readout.ts';
-import { brightness, readBeams, type BeamSet } from '$core/room/beams.ts';
+import { readBeams, type BeamSet } from '$core/room/beams.ts';
 import type { RoomBox } from '$core/room/box.ts';
+import { isShaped } from '$core/room/reach.ts';
 import { makePools, readPools, type PoolSet } from '$core/room/pools.ts';
 import {
   BEAM_FRAGMENT,
   BEAM_TEXELS,
   BEAM_VERTEX,
   BEAMS_A_ROW,
-  LIT_BY,
   POOL_FRAGMENT,
   POOL_VERTEX,
   SHEET_SIDE,
@@ -33,8 +33,6 @@ import { coneGeometry, drop, moving } from './shapes.ts';
 const LENS_M = 0.06;
 /** A lamp of a 25 degree beam lights a floor five metres away well. */
 const POOL_LIGHT = 0.7;
-/** A beam that is darker than this lights no body. */
-const DARK = 0.01;
 
 /** Many of one form, each with numbers of its own that are sent anew with every frame. */
 interface Many {
@@ -56,12 +54,10 @@ const send = ({ parts }: Many): void => {
   for (const part of Object.values(parts)) part.needsUpdate = true;
 };
 
-/** What all light is drawn from: the texture of beams, the sheet of pictures, and which beams light bodies and things. */
+/** What all light is drawn from: the texture of beams and the sheet of pictures. */
 export const makeLit = () => ({
   beams: { value: null as DataTexture | null },
   sheet: { value: blankSheet() as Texture },
-  litBy: { value: 0 },
-  litBeams: { value: new Int32Array(LIT_BY) },
 });
 export type LitBy = ReturnType<typeof makeLit>;
 
@@ -71,8 +67,8 @@ export class Lights {
   readonly #set: BeamSet;
   readonly #pools: PoolSet;
   readonly #texture: DataTexture;
-  readonly #cones: Many;
-  readonly #spots: Many;
+  readonly #cones: readonly Many[];
+  readonly #spots: readonly Many[];
 
   constructor(scene: Scene, set: BeamSet, uniforms: Readonly<Record<string, IUniform>>, lit: LitBy) {
     this.#set = set;
@@ -84,28 +80,36 @@ export class Lights {
     const pools = makePools(set);
     this.#pools = pools;
     const all = { ...uniforms, ...lit };
-    this.#cones = manyOf(coneGeometry(), lightMaterial(BEAM_VERTEX, BEAM_FRAGMENT, all), 2, {});
-    this.#cones.mesh.geometry.instanceCount = set.count;
-    this.#cones.mesh.visible = set.count > 0;
-    this.#spots = manyOf(new PlaneGeometry(2, 2), lightMaterial(POOL_VERTEX, POOL_FRAGMENT, all), 1, {
+    this.#cones = [false, true].map((shaped) =>
+      manyOf(coneGeometry(), lightMaterial(BEAM_VERTEX, BEAM_FRAGMENT, all, shaped), 2, {}),
+    );
+    const parts = {
       poolAt: moving(pools.at, 3),
       poolAcross: moving(pools.across, 3),
       poolUp: moving(pools.up, 3),
       poolBeam: moving(pools.beam, 1),
-    });
-    scene.add(this.#spots.mesh, this.#cones.mesh);
+    };
+    this.#spots = [false, true].map((shaped) =>
+      manyOf(new PlaneGeometry(2, 2), lightMaterial(POOL_VERTEX, POOL_FRAGMENT, all, shaped), 1, parts),
+    );
+    for (const { mesh } of this.#cones) mesh.geometry.instanceCount = set.count;
+    scene.add(...[...this.#spots, ...this.#cones].map(({ mesh }) => mesh));
   }
 
   /** Light as it is sent now; `passedS` seconds after the last time. `calm`: nothing flashes. */
   read(frames: Frames, room: RoomBox, passedS: number, calm: boolean): void {
     readBeams(this.#set, frames, room, passedS, calm);
     readPools(this.#pools, this.#set, room);
-    this.#write();
-    send(this.#spots);
-    const { count } = this.#pools;
-    this.#spots.mesh.geometry.instanceCount = count;
-    this.#spots.mesh.visible = count > 0;
-    this.#lightBodies();
+    const shaped = this.#write();
+    const { count } = this.#set;
+    const pools = this.#pools.count;
+    const some = [shaped < count, shaped > 0];
+    this.#cones.forEach(({ mesh }, i) => (mesh.visible = some[i]!));
+    this.#spots.forEach((spots, i) => {
+      send(spots);
+      spots.mesh.geometry.instanceCount = pools;
+      spots.mesh.visible = pools > 0 && some[i]!;
+    });
   }
 
   /** True where a unit is dark at this moment because it strobes. */
@@ -113,8 +117,10 @@ export class Lights {
     return this.#set.shut[place] === 1;
   }
 
-  #write(): void {
+  /** Writes the beams into their texture; gives how many of them have something in them. */
+  #write(): number {
     const set = this.#set;
+    let shaped = 0;
     const into = this.#texture.image.data as Float32Array;
     for (let i = 0, at = 0; i < set.count; i++, at += BEAM_TEXELS * 4) {
       const strength = POOL_LIGHT * set.intensity[i]!;
@@ -135,26 +141,21 @@ export class Lights {
       into[at + 28] = (set.share[i]! * set.inHaze[i]!) / strength;
       into[at + 29] = set.lengthM[i]!;
       into[at + 30] = LENS_M;
+      into[at + 31] = Number(isShaped(set, i));
+      shaped += into[at + 31]!;
     }
     this.#texture.needsUpdate = true;
+    return shaped;
   }
 
-  #lightBodies(): void {
-    const set = this.#set;
-    const found: { beam: number; strength: number }[] = [];
-    for (let beam = 0; beam < set.count; beam++) {
-      const strength = brightness(set, beam) * set.intensity[beam]!;
-      if (strength > DARK) found.push({ beam, strength });
-    }
-    const brightest = found.sort((a, b) => b.strength - a.strength).slice(0, LIT_BY);
-    this.#lit.litBy.value = brightest.length;
-    brightest.forEach(({ beam }, i) => (this.#lit.litBeams.value[i] = beam));
+  /** The beams, for whoever wants to know which of them meet what. */
+  get beams(): BeamSet {
+    return this.#set;
   }
 
   dispose(): void {
     this.#texture.dispose();
-    drop(this.#cones.mesh);
-    drop(this.#spots.mesh);
+    for (const { mesh } of [...this.#cones, ...this.#spots]) drop(mesh);
   }
 }
 
@@ -162,8 +163,10 @@ const lightMaterial = (
   vertexShader: string,
   fragmentShader: string,
   uniforms: Readonly<Record<string, IUniform>>,
+  shaped: boolean,
 ): ShaderMaterial =>
   new ShaderMaterial({
+    defines: shaped ? { SHAPED: '' } : {},
     vertexShader,
     fragmentShader,
     uniforms,

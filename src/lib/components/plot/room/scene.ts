@@ -19,7 +19,6 @@ import {
   Vector2,
   Vector3,
   WebGLRenderer,
-  type InstancedMesh,
   BackSide,
   DynamicDrawUsage,
   type Intersection,
@@ -32,6 +31,7 @@ import { makeBatch, makeLenses, readColours, type DotBatch, type ReadBody } from
 import type { Place3 } from '$core/plot/paper.ts';
 import type { Standing } from '$core/plot/rotation.ts';
 import type { ThingRecord } from '$core/records/index.ts';
+import { readReached } from '$core/room/reach.ts';
 import type { Handle, Ray } from '$core/room/moving.ts';
 import { USUAL_ROOM } from '$core/records/show.ts';
 import type { BeamSet } from '$core/room/beams.ts';
@@ -44,7 +44,7 @@ import { Lights, makeLit } from './lights.ts';
 import { DOT_FRAGMENT, DOT_VERTEX, LENS_FRAGMENT } from './shaders.ts';
 import { drawSheet } from './sheet.ts';
 import { drop, empty, matrixOf, metres, shaded } from './shapes.ts';
-import { solids, ThingBodies } from './bodies.ts';
+import { solids, ThingBodies, type Solid } from './bodies.ts';
 
 /** What a person sets for this browser: how bright the room is without light, exposure and haze, 0-1 each. */
 export interface Seeing {
@@ -78,6 +78,8 @@ export class RoomScene {
   readonly camera = new PerspectiveCamera((HALF_SIGHT * 2 * 180) / Math.PI, 1.6, 0.1, 2000);
   readonly #renderer: WebGLRenderer;
   readonly #film: Film;
+  /** Says when the last picture is there. */
+  #fence: WebGLSync | null = null;
   readonly #scene = new Scene();
   readonly #handles = new Handles(this.#scene);
   readonly #surfaces = new Group();
@@ -94,7 +96,7 @@ export class RoomScene {
   #room: RoomBox = USUAL_ROOM;
   #walls: MeshBasicMaterial | null = null;
   #ids: readonly UnitId[] = [];
-  #bodies: InstancedMesh | null = null;
+  #bodies: Solid | null = null;
   #marks: LineSegments | null = null;
   #lights: Lights | null = null;
   #haze: Haze | null = null;
@@ -114,7 +116,9 @@ export class RoomScene {
     this.#scene.add(this.#surfaces);
   }
 
-  resize(width: number, height: number, ratio: number): void {
+  /** `share`: how many points are drawn for those of the screen, across. */
+  resize(width: number, height: number, screenRatio: number, share: number): void {
+    const ratio = screenRatio * share;
     this.#renderer.setPixelRatio(ratio);
     this.#renderer.setSize(width, height, false);
     this.#film.resize(width * ratio, height * ratio);
@@ -178,19 +182,20 @@ export class RoomScene {
   }
 
   #setBodies(read: readonly ReadBody[]): void {
-    drop(this.#bodies);
+    drop(this.#bodies?.mesh);
     this.#ids = read.map(({ body }) => body.unit.id);
     this.#bodies = solids(
       new BoxGeometry(1, 1, 1),
       read.map(({ body }) => ({ matrix: matrixOf(body), colour: new Color(CASE) })),
       { ...this.#uniforms, ...this.#lit },
     );
-    this.#scene.add(this.#bodies);
+    this.#scene.add(this.#bodies.mesh);
   }
 
   /** What stands in the room. */
   setThings(things: readonly ThingRecord[]): void {
     this.#things.set(things);
+    this.#lightBodies();
   }
 
   /** Marks what is chosen. */
@@ -272,12 +277,22 @@ export class RoomScene {
   light(frames: Frames, passedS: number, calm: boolean): void {
     const lights = this.#lights;
     lights?.read(frames, this.#room, passedS, calm);
+    this.#lightBodies();
     for (const { batch, light, beaming } of this.#dots) {
       const colours = readColours(batch, frames);
       if (lights) beaming.forEach((place, dot) => place >= 0 && lights.isShut(place) && (colours[dot] = DARK));
       light.needsUpdate = true;
     }
     this.#haze?.read(frames, passedS);
+  }
+
+  /** Which beams meet which bodies now. */
+  #lightBodies(): void {
+    if (!this.#lights) return;
+    for (const { reached, send } of [...(this.#bodies ? [this.#bodies] : []), ...this.#things.solids]) {
+      readReached(reached, this.#lights.beams);
+      send();
+    }
   }
 
   /** True while something moves that no frame tells of. */
@@ -296,6 +311,10 @@ export class RoomScene {
   draw(): boolean {
     const moved = this.#handles.place(this.camera);
     this.#film.take(this.#renderer, this.#scene, this.camera);
+    const gl = this.#renderer.getContext() as WebGL2RenderingContext;
+    if (this.#fence) gl.deleteSync(this.#fence);
+    this.#fence = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
+    gl.flush();
     return moved;
   }
 
@@ -306,10 +325,20 @@ export class RoomScene {
     return caster;
   }
 
+  /** True while the last picture is still being drawn. */
+  get draws(): boolean {
+    const gl = this.#renderer.getContext() as WebGL2RenderingContext;
+    if (!this.#fence || gl.isContextLost()) return false;
+    if (gl.getSyncParameter(this.#fence, gl.SYNC_STATUS) !== gl.SIGNALED) return true;
+    gl.deleteSync(this.#fence);
+    this.#fence = null;
+    return false;
+  }
+
   /** A ray from the eye through a point of the picture, and the body or thing it meets first. */
   #look(across: number, up: number): { readonly ray: ThreeRay; readonly hit: Intersection | undefined } {
     const caster = this.#aim(across, up);
-    const [hit] = caster.intersectObjects([...(this.#bodies ? [this.#bodies] : []), ...this.#things.meshes]);
+    const [hit] = caster.intersectObjects([...(this.#bodies ? [this.#bodies.mesh] : []), ...this.#things.meshes]);
     return { ray: caster.ray, hit };
   }
 
@@ -349,7 +378,7 @@ export class RoomScene {
   at(across: number, up: number): UnitId | ThingId | null {
     const { hit } = this.#look(across, up);
     if (!hit) return null;
-    return hit.object === this.#bodies ? (this.#ids[hit.instanceId!] ?? null) : this.#things.idOf(hit);
+    return hit.object === this.#bodies?.mesh ? (this.#ids[hit.instanceId!] ?? null) : this.#things.idOf(hit);
   }
 
   /** The place at a point of the picture: on a body, a thing, or a face of the room; null for nowhere near. */
@@ -368,7 +397,7 @@ export class RoomScene {
 
   dispose(): void {
     const dots = this.#dots.map(({ points }) => points);
-    for (const part of [this.#bodies, this.#marks, ...dots]) drop(part);
+    for (const part of [this.#bodies?.mesh, this.#marks, ...dots]) drop(part);
     this.#things.dispose();
     this.#lights?.dispose();
     this.#haze?.dispose();

@@ -39,7 +39,7 @@ export const SHEET_SIDE = 8;
 /**
  * A beam as the texture of beams has it: `from` and inner edge, `along` and outer edge, light and split, second light and
  * picture (its number from 1, with how blurred it is as the part after the point), across and turn, angle and edge of four
- * blades, and what the haze shows of it: its part of the light, its length, the size of the lens.
+ * blades, and what the haze shows of it: its part of the light, its length, the size of the lens, and whether something stands in it.
  */
 const BEAM_DATA = `
 uniform highp sampler2D beams;
@@ -89,19 +89,34 @@ vec3 lit(vec3 place, vec3 normal, vec4 from, vec4 along, vec4 one, vec4 two, vec
   vec2 at = vec2(dot(off, across.xyz), dot(off, cross(across.xyz, along.xyz)));
   float edge = edgeOf(at, vec2(from.w, along.w));
   if (edge <= 0.0) return vec3(0.0);
+  float falls = max(0.0, -dot(normalize(way), normal)) / (dot(way, way) + 1.5);
+#ifdef SHAPED
   float soft = along.w * (0.03 + 0.4 * fract(max(0.0, two.w)));
   edge *= cutBy(at, a, b, soft) * pictureAt(at, along.w, two.w, across.w);
-  float falls = max(0.0, -dot(normalize(way), normal)) / (dot(way, way) + 1.5);
   return tintOf(at, one, two.rgb, along.w, soft) * edge * falls;
+#else
+  return one.rgb * edge * falls;
+#endif
 }`;
 
-/** What a fragment is told of its beam. */
+/**
+ * What a fragment is told of its beam. Pools and cones are drawn twice, plain beams and those with something in them
+ * (SHAPED): where there is no graphics card every line of a shader costs, whether it is needed or not. Each passes over
+ * the beams of the other.
+ */
 const OF_BEAM = ['vFrom', 'vAlong', 'vOne', 'vTwo', 'vAcross', 'vBladesA', 'vBladesB']
   .map((name) => `flat varying vec4 ${name};`)
   .join(' ');
 const TELL_BEAM = `
   vFrom = beamPart(beam, 0); vAlong = beamPart(beam, 1); vOne = beamPart(beam, 2); vTwo = beamPart(beam, 3);
-  vAcross = beamPart(beam, 4); vBladesA = beamPart(beam, 5); vBladesB = beamPart(beam, 6);`;
+  vAcross = beamPart(beam, 4); vBladesA = beamPart(beam, 5); vBladesB = beamPart(beam, 6);
+#ifdef SHAPED
+  bool mine = beamPart(beam, 7).w > 0.5;
+#else
+  bool mine = beamPart(beam, 7).w < 0.5;
+#endif
+  /* What is dark is not drawn. */
+  if (!mine || dot(vOne.rgb + vTwo.rgb, vec3(1.0)) <= 0.0) { gl_Position = vec4(2.0, 2.0, 2.0, 1.0); return; }`;
 
 /** One beam an instance: an open cone from the lens to where it ends, seen by the haze in it. */
 export const BEAM_VERTEX = `
@@ -134,10 +149,14 @@ void main() {
   vec3 way = vPlace - vFrom.xyz;
   float at = dot(way, vAlong.xyz);
   float wide = vPart.y + at * vAlong.w;
-  vec3 out_ = normalize(way - vAlong.xyz * at);
-  float facing = abs(dot(normalize(out_ - vAlong.xyz * vAlong.w), normalize(cameraPosition - vPlace)));
-  float thick = facing * facing;
+  vec3 off_ = way - vAlong.xyz * at;
+  vec3 out_ = off_ * inversesqrt(dot(off_, off_));
+  vec3 normal = out_ - vAlong.xyz * vAlong.w;
+  vec3 eye = cameraPosition - vPlace;
+  float facing = dot(normal, eye);
+  float thick = facing * facing / (dot(normal, normal) * dot(eye, eye));
   float lit = vPart.x * thick * haze / (0.6 + wide * 3.0) * exp(-at * 0.06);
+#ifdef SHAPED
   vec2 off = vec2(dot(out_, vAcross.xyz), dot(out_, cross(vAcross.xyz, vAlong.xyz))) * vAlong.w;
   float soft = vAlong.w * (0.05 + 0.4 * fract(max(0.0, vTwo.w)));
   lit *= cutBy(off * 0.8, vBladesA, vBladesB, soft);
@@ -145,6 +164,9 @@ void main() {
   if (vTwo.w >= 1.0) lit *= (pictureAt(off * 0.35, vAlong.w, vTwo.w, vAcross.w) +
     pictureAt(off * 0.6, vAlong.w, vTwo.w, vAcross.w) + pictureAt(off * 0.85, vAlong.w, vTwo.w, vAcross.w)) / 3.0;
   gl_FragColor = vec4(tintOf(off * 0.6, vOne, vTwo.rgb, vAlong.w, soft) * lit, 1.0);
+#else
+  gl_FragColor = vec4(vOne.rgb * lit, 1.0);
+#endif
 }`;
 
 /** One pool an instance: a piece of a face of the room, lit by one beam. */
@@ -172,28 +194,36 @@ void main() {
   gl_FragColor = vec4(light, 1.0);
 }`;
 
-/** So many beams light bodies and things: the brightest. */
-export const LIT_BY = 16;
-
-/** Bodies and things: ambient light by the way a face looks, and light of the brightest beams. */
-const SOLID_MAIN = (place: string, normal: string, colour: string): string => `
+/**
+ * Bodies and things: ambient light by the way a face looks, and light of the beams that meet them, whose numbers come with
+ * each body (`core/room/reach.ts`).
+ */
+const solidMain = (matrix: string, colour: string): string => `
+flat varying vec4 vBeamsA; flat varying vec4 vBeamsB; flat varying vec2 vBeams;
 varying vec3 vPlace; varying vec3 vNormal; varying vec3 vColour;
 void main() {
-  vec4 place = ${place};
+  vec4 place = ${matrix} * vec4(position, 1.0);
   vPlace = place.xyz;
   /* Each side of a body may be stretched on its own: its normal is turned by the inverse. */
-  mat3 m = mat3(${normal});
+  mat3 m = mat3(${matrix});
   vNormal = m * (normal / vec3(dot(m[0], m[0]), dot(m[1], m[1]), dot(m[2], m[2])));
   vColour = ${colour};
+  vBeamsA = bodyBeamsA;
+  vBeamsB = bodyBeamsB;
+  vBeams = bodyCount;
   gl_Position = projectionMatrix * viewMatrix * place;
 }`;
-export const SOLID_VERTEX = SOLID_MAIN('instanceMatrix * vec4(position, 1.0)', 'instanceMatrix', 'instanceColor');
+export const SOLID_VERTEX = `attribute vec4 bodyBeamsA; attribute vec4 bodyBeamsB; attribute vec2 bodyCount;
+${solidMain('instanceMatrix', 'instanceColor')}`;
 /** A single mesh with colours of its own. */
-export const MODEL_VERTEX = `attribute vec3 shade; uniform vec3 tint;
-${SOLID_MAIN('modelMatrix * vec4(position, 1.0)', 'modelMatrix', 'pow(shade, vec3(2.2)) * tint')}`;
+export const MODEL_VERTEX = `uniform vec4 bodyBeamsA; uniform vec4 bodyBeamsB; uniform vec2 bodyCount;
+attribute vec3 shade; uniform vec3 tint;
+${solidMain('modelMatrix', 'pow(shade, vec3(2.2)) * tint')}`;
 export const SOLID_FRAGMENT = `
+#define SHAPED
 precision highp float; precision highp int;
-uniform float ambient; uniform int litBy; uniform int litBeams[${LIT_BY}];
+uniform float ambient;
+flat varying vec4 vBeamsA; flat varying vec4 vBeamsB; flat varying vec2 vBeams;
 varying vec3 vPlace; varying vec3 vNormal; varying vec3 vColour;
 ${BEAM_DATA}
 ${PASSING}
@@ -201,16 +231,21 @@ ${LIT}
 void main() {
   vec3 normal = normalize(vNormal);
   vec3 light = vec3(0.02 + ambient * (0.42 + 0.3 * normal.z - 0.12 * normal.y));
-  for (int i = 0; i < ${LIT_BY}; i++) {
-    if (i >= litBy) break;
-    int beam = litBeams[i];
+  /* Two loops, not a branch: without a graphics card a branch is gone through whether it is taken or not. */
+  int shaped = int(vBeams.x + 0.5); int count = int(vBeams.y + 0.5);
+  for (int i = 0; i < shaped; i++) {
+    int beam = int((i < 4 ? vBeamsA[i] : vBeamsB[i - 4]) + 0.5);
+    light += lit(vPlace, normal, beamPart(beam, 0), beamPart(beam, 1), beamPart(beam, 2), beamPart(beam, 3),
+      beamPart(beam, 4), beamPart(beam, 5), beamPart(beam, 6));
+  }
+  for (int i = shaped; i < count; i++) {
+    int beam = int((i < 4 ? vBeamsA[i] : vBeamsB[i - 4]) + 0.5);
     vec4 from = beamPart(beam, 0); vec4 along = beamPart(beam, 1);
-    /* Most beams pass by. */
     vec3 way = vPlace - from.xyz;
-    float ahead = dot(way, along.xyz);
-    if (ahead <= 0.01 || length(way - along.xyz * ahead) > along.w * ahead) continue;
-    light += lit(vPlace, normal, from, along, beamPart(beam, 2), beamPart(beam, 3), beamPart(beam, 4),
-      beamPart(beam, 5), beamPart(beam, 6));
+    float ahead = max(0.01, dot(way, along.xyz));
+    float far = dot(way, way);
+    float edge = 1.0 - smoothstep(from.w * from.w, along.w * along.w, far / (ahead * ahead) - 1.0);
+    light += beamPart(beam, 2).rgb * (edge * max(0.0, -dot(way, normal)) * inversesqrt(far) / (far + 1.5));
   }
   gl_FragColor = vec4(vColour * light, 1.0);
 }`;
