@@ -55,7 +55,7 @@
     label="Edge (50 is sharp)"
     numeric
     suffix="%"
-    value={first.focus?.edge == null ? '' : Math.round(first.focus.edge * 1000) / 10}
+    value={(first.focus?.edge ?? null) === null ? '' : Math.round(first.focus!.edge! * 1000) / 10}
     placeholder="as it comes"
     mixed={mixed((u) => u.focus?.edge ?? null)}
     save={(t) => orNone(t, 0, 100, (edge) => put({ edge: edge === null ? null : edge / 100 }, 'Edge'))}

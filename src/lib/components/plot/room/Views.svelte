@@ -41,21 +41,19 @@
     {#snippet button(props)}
       <Button kind="bare" title="Own views" aria-label="Own views" {...props}><Camera size={16} /></Button>
     {/snippet}
-    {#snippet children()}
-      <strong>Own views</strong>
-      {#each own as view (view.key)}
-        <div class="row">
-          <NameField value={view.name} save={(name) => nameView(app, view.key, name)} />
-          <Button title="The view as it is now, under this name" onclick={() => keep(view.key)}>As now</Button>
-          <Button kind="bare" aria-label="Take away {view.name}" onclick={() => dropView(app, view.key)}
-            ><X size={16} /></Button
-          >
-        </div>
-      {:else}
-        <p class="quiet">Turn the room to where you like it, and keep that.</p>
-      {/each}
-      <Button kind="main" disabled={own.length >= 24} onclick={() => keep()}>Keep this view</Button>
-    {/snippet}
+    <strong>Own views</strong>
+    {#each own as view (view.key)}
+      <div class="row">
+        <NameField value={view.name} save={(name) => nameView(app, view.key, name)} />
+        <Button title="The view as it is now, under this name" onclick={() => keep(view.key)}>As now</Button>
+        <Button kind="bare" aria-label="Take away {view.name}" onclick={() => dropView(app, view.key)}
+          ><X size={16} /></Button
+        >
+      </div>
+    {:else}
+      <p class="quiet">Turn the room to where you like it, and keep that.</p>
+    {/each}
+    <Button kind="main" disabled={own.length >= 24} onclick={() => keep()}>Keep this view</Button>
   </Pop>
 </div>
 

@@ -63,7 +63,6 @@ export type LitBy = ReturnType<typeof makeLit>;
 
 /** Beams in the haze, the pools they make and what bodies are lit by, as it is sent. */
 export class Lights {
-  readonly #lit: LitBy;
   readonly #set: BeamSet;
   readonly #pools: PoolSet;
   readonly #texture: DataTexture;
@@ -72,7 +71,6 @@ export class Lights {
 
   constructor(scene: Scene, set: BeamSet, uniforms: Readonly<Record<string, IUniform>>, lit: LitBy) {
     this.#set = set;
-    this.#lit = lit;
     const rows = Math.max(1, Math.ceil(set.count / BEAMS_A_ROW));
     const width = BEAMS_A_ROW * BEAM_TEXELS;
     this.#texture = new DataTexture(new Float32Array(width * rows * 4), width, rows, RGBAFormat, FloatType);
