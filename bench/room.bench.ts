@@ -117,7 +117,9 @@ try {
   await stage.end();
 }
 // What is fetched for the room alone: the chunk with three.js, as the server sends it.
-const chunks = readdirSync('build/web/client/_app/immutable/chunks').map((file) => join('build/web/client/_app/immutable/chunks', file));
+const chunks = readdirSync('build/web/client/_app/immutable/chunks').map((file) =>
+  join('build/web/client/_app/immutable/chunks', file),
+);
 const three = chunks.find((file) => file.endsWith('.js') && readFileSync(file, 'utf8').includes('WebGLRenderer'));
 if (three) {
   const bytes = readFileSync(three);
