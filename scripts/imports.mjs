@@ -48,6 +48,7 @@ const CORE_ROOMS = [
   'patch',
   'plot',
   'room',
+  'aim',
   'palette',
   'ready',
   'signal',

@@ -92,6 +92,45 @@ describe('the headless command', () => {
     const missing = await kite('room', 'focus');
     assert.deepEqual([missing.code, missing.fault?.['code']], [2, 'ARGUMENT_MISSING']);
   });
+  test('aim solve: a head that hangs finds the floor; what cannot be asked is named', async () => {
+    writeFileSync(file('rink.kite'), writeArchive(copperlineRink(builtInProfiles(), standinAddresses('/tests'))));
+    const at = (unit: string, place: string) => kite('aim', 'solve', file('rink.kite'), '--unit', unit, '--at', place);
+    const down = await at('1', '-9,-4.6,0');
+    assert.equal(down.code, 0);
+    const { pan, tilt, missDeg, flipped, tiltDmx } = down.out as Record<string, number>;
+    assert.deepEqual([pan, tilt, missDeg, flipped, tiltDmx], [0, 0, 0, false, 32_768]);
+    for (const [unit, place, code] of [
+      ['1', '1,2', 'PLACE'],
+      ['1', '1,two,3', 'PLACE'],
+      ['999', '1,2,3', 'NO_SUCH_UNIT'],
+      ['7', '1,2,3', 'NO_AXES'],
+    ] as const) {
+      const bad = await at(unit, place);
+      assert.deepEqual([bad.code, bad.fault?.['code']], [2, code]);
+    }
+  });
+  test('aim trueup: an axis that runs the other way is found from two spots; readings that say nothing are refused', async () => {
+    const unit = { position: { x: 0, y: 0, z: 4 }, rotation: { x: 0, y: 180, z: 0 } };
+    const readings = [
+      { spot: { x: 4, y: 0, z: 0 }, pan: -90, tilt: 45 },
+      { spot: { x: 0, y: 4, z: 0 }, pan: 0, tilt: 45 },
+      { spot: { x: -4, y: 0, z: 0 }, pan: 90, tilt: 45 },
+    ];
+    writeFileSync(file('readings.json'), JSON.stringify({ unit, readings }));
+    const found = await kite('aim', 'trueup', file('readings.json'));
+    const { inversion, swap, hanging, residualDeg } = found.out as Record<string, unknown>;
+    assert.deepEqual([found.code, inversion, swap], [0, { pan: true, tilt: false }, false]);
+    assert.deepEqual([hanging, residualDeg], [unit.rotation, 0]);
+    for (const [spoiled, code] of [
+      ['{', 'NOT_JSON'],
+      [JSON.stringify({ unit, readings: readings.slice(0, 1) }), 'READINGS'],
+      [JSON.stringify({ unit, readings: [{ spot: { x: 1, y: 2 } }] }), 'BAD_VALUE'],
+    ] as const) {
+      writeFileSync(file('readings.json'), spoiled);
+      const bad = await kite('aim', 'trueup', file('readings.json'));
+      assert.deepEqual([bad.code, bad.fault?.['code']], [2, code]);
+    }
+  });
   test('address', async () => {
     const { code, out } = await kite('address', '3.145');
     assert.deepEqual(

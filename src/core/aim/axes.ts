@@ -1,0 +1,38 @@
+import { getRecord, type Document } from '../document/change.ts';
+import { layoutOfUnit } from '../patch/of-document.ts';
+import type { UnitRecord } from '../records/index.ts';
+import { clamp } from '../units.ts';
+import type { Axes, Solved } from './solve.ts';
+
+/** Ranges of a head whose profile says none, degrees. */
+const USUAL_DEG = { pan: 540, tilt: 270 } as const;
+/** The largest value of an axis as 16 bit. */
+export const FULL_16 = 65_535;
+
+/** What the axes of a unit can do, by its profile; null for what has neither pan nor tilt in its mode. */
+export function axesOf(document: Document, unit: UnitRecord): Axes | null {
+  const profile = getRecord(document, 'profile', unit.profileId);
+  const attributes = new Set(layoutOfUnit(document, unit).channels.map(({ channel }) => channel.attribute));
+  const [pans, tilts] = [attributes.has('Pan'), attributes.has('Tilt')];
+  if (!pans && !tilts) return null;
+  const { panDeg = USUAL_DEG.pan, tiltDeg = USUAL_DEG.tilt } = profile?.physical ?? {};
+  return {
+    joint: profile?.fixtureKind === 'scanner' ? 'mirror' : 'head',
+    pan: pans ? [-panDeg / 2, panDeg / 2] : [0, 0],
+    tilt: tilts ? [-tiltDeg / 2, tiltDeg / 2] : [0, 0],
+  };
+}
+
+/** What is sent for it on each axis, 16 bit (0-65535); null for an axis that it has not. */
+export function sentFor(
+  { pan, tilt }: Axes,
+  { invertPan, invertTilt }: Pick<UnitRecord, 'invertPan' | 'invertTilt'>,
+  solved: Pick<Solved, 'pan' | 'tilt'>,
+): { readonly panDmx: number | null; readonly tiltDmx: number | null } {
+  const sent = (deg: number, [from, to]: readonly [number, number], inverted: boolean): number | null => {
+    if (to <= from) return null;
+    const fraction = clamp((deg - from) / (to - from), 0, 1);
+    return Math.round((inverted ? 1 - fraction : fraction) * FULL_16);
+  };
+  return { panDmx: sent(solved.pan, pan, invertPan), tiltDmx: sent(solved.tilt, tilt, invertTilt) };
+}
