@@ -4,6 +4,8 @@ import { after, before, describe, test } from 'node:test';
 import type { Page } from 'playwright-core';
 import { PNG } from 'pngjs';
 import { documentOf } from '../../src/core/document/change.ts';
+import { axesOf, sentFor } from '../../src/core/aim/axes.ts';
+import { solve } from '../../src/core/aim/solve.ts';
 import { focusSheet } from '../../src/core/room/focus.ts';
 import { until } from '../support/app.ts';
 import { Stage } from '../support/browser.ts';
@@ -220,7 +222,7 @@ describe('fixed lamps', () => {
     await undo();
     await until('as before', async () => JSON.stringify(await spots()) === JSON.stringify(before));
   });
-  test('or at a place that is typed; heads are left to their pan and tilt', async () => {
+  test('or at a place that is typed', async () => {
     await tab('Units');
     await fill('Point at (across, deep, high)', '1; -2; 0');
     const [a, b] = await until('they turned', async () => {
@@ -229,9 +231,53 @@ describe('fixed lamps', () => {
     });
     for (const { target } of [a!, b!]) assert.deepEqual([Math.round(target!.y * 10) / 10, target!.z], [-2, 0]);
     await undo();
-    await choose('Beam spot 1');
-    await page.getByText('Beam spot 1').first().waitFor();
-    assert.equal(await page.getByLabel('Point at (across, deep, high)').count(), 0);
+  });
+});
+
+describe('heads', () => {
+  /** What is sent for a head's pan and tilt, 16 bit, and what the core says for a place. */
+  const sent = async (address: number): Promise<readonly [number, number]> => {
+    const slots = await stage.app.slots(1);
+    const two = (at: number): number => slots[at - 1]! * 256 + slots[at]!;
+    return [two(address), two(address + 2)];
+  };
+  const wanted = async (name: string, target: { x: number; y: number; z: number }) => {
+    const document = documentOf(await records());
+    const head = (await unit(name))!;
+    const axes = axesOf(document, head)!;
+    const { panDmx, tiltDmx } = sentFor(axes, head, solve(axes, head, target)!);
+    return [panDmx!, tiltDmx!] as const;
+  };
+  const near = (a: readonly number[], b: readonly number[]): boolean => a.every((v, i) => Math.abs(v - b[i]!) <= 1);
+  test('aim at a place that is typed, each by its own pan and tilt, on the wire', async () => {
+    await choose('Beam spot 1', 'Beam spot 4');
+    await tab('Units');
+    await fill('Aim at (across, deep, high)', '0; -1; 1.2');
+    for (const name of ['Beam spot 1', 'Beam spot 4']) {
+      const { address } = (await unit(name))!.patch!;
+      const angles = await wanted(name, { x: 0, y: -1, z: 1.2 });
+      await until(`${name} as the core says`, async () => near(await sent(address), angles));
+    }
+    await page.getByLabel('Aim at (across, deep, high)').fill('over there');
+    await page.keyboard.press('Enter');
+    await page.getByText('Give three lengths such as').waitFor();
+    await page.keyboard.press('Escape');
+  });
+  test('or at the spot where a press is held', async () => {
+    await page.getByRole('button', { name: 'Above', exact: true }).click();
+    const before = await sent((await unit('Beam spot 1'))!.patch!.address);
+    const box = (await sight().boundingBox())!;
+    await page.mouse.move(box.x + box.width * 0.45, box.y + box.height * 0.52);
+    await page.mouse.down();
+    const places = await until('they turned', async () => {
+      const now = await Promise.all(
+        ['Beam spot 1', 'Beam spot 4'].map(async (name) => sent((await unit(name))!.patch!.address)),
+      );
+      return near(now[0]!, before) ? null : now;
+    });
+    await page.mouse.up();
+    assert.ok(!near(places[0]!, places[1]!), 'each has angles of its own');
+    await stage.app.command({ do: 'letGo' });
   });
 });
 

@@ -23,6 +23,16 @@ export function axesOf(document: Document, unit: UnitRecord): Axes | null {
   };
 }
 
+/** What is programmed for it: pan and tilt 0-1 of their ranges, of the axes that it has. */
+export function aimValues({ pan, tilt }: Axes, solved: Pick<Solved, 'pan' | 'tilt'>): Record<string, number> {
+  const at = (deg: number, [from, to]: readonly [number, number]): number =>
+    Math.round(clamp((deg - from) / (to - from), 0, 1) * 1e6) / 1e6;
+  return {
+    ...(pan[1] > pan[0] ? { Pan: at(solved.pan, pan) } : {}),
+    ...(tilt[1] > tilt[0] ? { Tilt: at(solved.tilt, tilt) } : {}),
+  };
+}
+
 /** What is sent for it on each axis, 16 bit (0-65535); null for an axis that it has not. */
 export function sentFor(
   { pan, tilt }: Axes,

@@ -113,7 +113,7 @@ export const STATIC_PROFILES = [
       { ...emitter('CW', 'Cool white'), home: 255 },
     ],
     modes: [mode('2ch', '2 channel', 'emitWW emitCW')],
-    physical: { powerW: 100, beamDeg: 36, widthMm: 240, depthMm: 220 },
+    physical: { powerW: 100, beamDeg: 36, beamFromDeg: 18, beamToDeg: 50, widthMm: 240, depthMm: 220 },
   }),
   define({
     slug: 'quillon-stave16',

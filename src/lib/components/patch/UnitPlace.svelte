@@ -2,11 +2,13 @@
   import { LENGTH_UNIT, lengthNumber, parsePlace } from '$core/plot/lengths.ts';
   import { tidy } from '$core/plot/paper.ts';
   import type { UnitRecord } from '$core/records/index.ts';
+  import { axesOf } from '$core/aim/axes.ts';
   import { drawnPlainly } from '$core/room/beam-unit.ts';
   import { POINTED } from '$core/room/focus.ts';
   import { HANGS } from '$core/room/thing-parts.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveLength, saveNumber } from '$lib/state/entry.ts';
+  import { aimSelection } from '$lib/state/plot/aim-hand.ts';
   import { hangSelection, lookAtSelection } from '$lib/state/plot/thing-edits.ts';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
@@ -23,6 +25,7 @@
   const first = $derived(units[0]!);
   const mixed = (of: (unit: UnitRecord) => unknown): boolean => units.some((u) => of(u) !== of(units[0]!));
   const pointed = $derived(units.some((u) => POINTED.has(app.rig.profile(u.profileId)?.fixtureKind ?? 'other')));
+  const heads = $derived(units.some((u) => axesOf(app.live.document, u) !== null));
   const plainly = $derived(
     units.length > 1 ? [] : drawnPlainly(app.rig.profile(first.profileId), app.rig.readers.get(first.id)),
   );
@@ -48,6 +51,11 @@
     ['y', 'Rolled'],
   ] as const;
   /** Three lengths with commas or spaces between: across, deep, high. */
+  function aimAt(value: string): string | null {
+    const target = parsePlace(value, lengths);
+    if (!target) return 'Give three lengths such as 2; -1.5; 0: across, deep and high.';
+    return aimSelection(app, target) ? null : 'There is no way there from where they are.';
+  }
   function pointAt(value: string): string | null {
     const target = parsePlace(value, lengths);
     if (!target) return 'Give three lengths such as 2; -1.5; 0: across, deep and high.';
@@ -90,10 +98,13 @@
   />
 {/if}
 <Field label="{pointed ? 'Point' : 'Front'} at (across, deep, high)" value="" placeholder="0; 0; 0" save={pointAt} />
-{#if pointed}
-  <p class="quiet">Or press and hold the spot in the room.</p>
-  <UnitFocus {units} {what} />
+{#if heads}
+  <Field label="Aim at (across, deep, high)" value="" placeholder="0; 0; 0" save={aimAt} />
 {/if}
+{#if pointed || heads}
+  <p class="quiet">Or press and hold the spot in the room.</p>
+{/if}
+{#if pointed}<UnitFocus {units} {what} />{/if}
 {#if plainly.length > 0}
   <p class="quiet">In the room drawn plainly, because the profile does not say it: {plainly.join(', ')}.</p>
 {/if}

@@ -146,7 +146,12 @@ export class Hand {
   readonly ready = $derived.by(() => readyFor(this.#live.document, this.#selection.lit));
 
   apply(look: ReadyLook): void {
-    this.#lay(Object.entries(look.set) as [LitId, UnitValues][]);
+    this.setAll(look.set as Readonly<Record<LitId, UnitValues>>);
+  }
+
+  /** Values for several at once. */
+  setAll(values: Readonly<Record<LitId, UnitValues>>): void {
+    this.#lay(Object.entries(values) as [LitId, UnitValues][]);
   }
 
   /** A ready-made effect on the selection. What is dark is lit; what is lit stays as bright as it is. */

@@ -278,7 +278,7 @@
     tabindex="0"
     role="application"
     aria-label="Room with {app.rig.units.length} units, {app.selection.ids
-      .length} selected. Arrow keys turn the view, with Shift they slide it, plus and minus bring it nearer; with Alt they move what is selected along the floor, Page Up and Page Down lift and lower it. Press and hold a spot to point the selected lamps at it. Choose units in the list beside."
+      .length} selected. Arrow keys turn the view, with Shift they slide it, plus and minus bring it nearer; with Alt they move what is selected along the floor, Page Up and Page Down lift and lower it. Press and hold a spot to point the selected lamps and heads at it. Choose units in the list beside."
     data-scale={scale}
     data-places={places}
     data-handles={grips}

@@ -4,6 +4,7 @@ import { plus } from '$core/plot/vector.ts';
 import type { Handle } from '$core/room/moving.ts';
 import type { App } from '$lib/state/app.svelte.ts';
 import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+import { aimSelection } from '$lib/state/plot/aim-hand.ts';
 import { pointedUnits, storeThings } from '$lib/state/plot/thing-edits.ts';
 import { REACH_PX } from './handles.ts';
 import { chosenThing, roomMove, type RoomMove } from './moves.ts';
@@ -143,12 +144,14 @@ export class RoomHands {
     if (!spot) return;
     this.cancel();
     const lamps = pointedUnits(app, tidyPlace(spot));
-    if (lamps.length > 0 && desk.store('Point', lamps)) this.#host.pointed(at);
+    const turned = lamps.length > 0 && desk.store('Point', lamps);
+    const aimed = aimSelection(app, spot);
+    if (turned || aimed) this.#host.pointed(at);
     else if (lamps.length === 0)
       app.live.tell(
         'note',
-        'No fixed lamp to turn',
-        'Choose lamps that are pointed by hand; heads follow their pan and tilt.',
+        'Nothing here can be pointed',
+        'Choose lamps or heads, then press and hold the spot they are to meet.',
       );
   };
 
