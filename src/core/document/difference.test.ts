@@ -4,7 +4,17 @@ import { seeded } from '../random.ts';
 import type { Id } from '../ids.ts';
 import type { AnyRecord } from '../records/index.ts';
 import { applyChange, documentOf, reverseOf, sameJson, type Document } from './change.ts';
-import { differenceOf, DifferenceMisfit, followed, rewound, takenBack, type FieldDifference } from './difference.ts';
+import {
+  differenceOf,
+  DifferenceMisfit,
+  followed,
+  onlyForward,
+  rewound,
+  takenBack,
+  turned,
+  valueDifference,
+  type FieldDifference,
+} from './difference.ts';
 
 /** Records with whatever fields: a difference knows nothing of kinds. */
 const record = (id: string, fields: object): AnyRecord => ({ kind: 'scene', id, ...fields }) as unknown as AnyRecord;
@@ -34,6 +44,31 @@ describe('a difference', () => {
     assert.deepEqual(between({ a: null }, {}), { fields: { a: { was: null } } });
     assert.deepEqual(between({}, { a: null }), { fields: { a: { is: null } } });
     assert.deepEqual(between({ a: [1] }, { a: { b: 1 } }), { fields: { a: { was: [1], is: { b: 1 } } } });
+  });
+  test('that most fields have in common is said once, and fits nothing else', () => {
+    const units = Array.from({ length: 500 }, (_, i) => `unit:u${i}`);
+    const [half, more, other] = [{ Dimmer: 0.5 }, { Dimmer: 0.6 }, { Dimmer: 1 }];
+    const before = Object.fromEntries(units.map((id, i) => [id, i === 3 ? other : half]));
+    const after = Object.fromEntries(units.map((id, i) => [id, i === 3 ? other : i === 9 ? { Dimmer: 0.7 } : more]));
+    const difference = valueDifference(before, after)!;
+    assert.deepEqual(difference, {
+      every: { fields: { Dimmer: { was: 0.5, is: 0.6 } } },
+      of: 500,
+      but: { 'unit:u3': null, 'unit:u9': { fields: { Dimmer: { was: 0.5, is: 0.7 } } } },
+    });
+    assert.ok(JSON.stringify(onlyForward(difference)).length < 200);
+    const sent = JSON.parse(JSON.stringify(difference)) as FieldDifference;
+    assert.deepEqual(turned(before, sent, 'is', 'live'), after);
+    assert.deepEqual(turned(after, sent, 'was', 'live'), before);
+    // What was one object stays one.
+    const next = turned(before, sent, 'is', 'live') as typeof after;
+    assert.equal(next['unit:u1'], next['unit:u2']);
+    const { 'unit:u1': _, ...fewer } = before;
+    assert.throws(() => turned(fewer, sent, 'is', 'live'), /live has not 500 fields/);
+    const { 'unit:u9': __, ...others } = before;
+    assert.throws(() => turned({ ...others, 'unit:x': half }, sent, 'is', 'live'), /live has no unit:u9/);
+    // Where fields come and go each is said by itself.
+    assert.ok('fields' in valueDifference(before, fewer)!);
   });
   test('that does not fit says where', () => {
     const changed = between({ a: { b: [1, 2] } }, { a: { b: [1] } });

@@ -13,11 +13,17 @@ export type RecordDifference =
 
 /**
  * How one value became another: a value in place of a value (absent where there was or is no such field), fields of an
- * object, items of a list that stayed as long as it was, or a stretch of a list (from `at` on) that was exchanged.
+ * object, one difference of `every` field of an object `of` so many `but` some that have their own (null: none), items of a list that
+ * stayed as long as it was, or a stretch of a list (from `at` on) that was exchanged.
  */
 export type FieldDifference =
   | { readonly was?: Json; readonly is?: Json }
   | { readonly fields: Readonly<Record<string, FieldDifference>> }
+  | {
+      readonly every: FieldDifference;
+      readonly of: number;
+      readonly but: Readonly<Record<string, FieldDifference | null>>;
+    }
   | { readonly items: Readonly<Record<string, FieldDifference>> }
   | { readonly at: number; readonly out: readonly Json[]; readonly in: readonly Json[] };
 
@@ -65,7 +71,7 @@ export function valueDifference(before: Json, after: Json): FieldDifference | nu
   if (before === after) return null;
   if (isPlain(before) && isPlain(after)) {
     const fields = fieldsBetween(before, after);
-    return fields && { fields };
+    return fields && (ofEvery(before, after, fields) ?? { fields });
   }
   if (sameJson(before, after)) return null;
   if (Array.isArray(before) && Array.isArray(after)) return listDifference(before, after);
@@ -78,10 +84,18 @@ export function valueDifference(before: Json, after: Json): FieldDifference | nu
 /** Linear, and quick where most fields are the very same. */
 function fieldsBetween(before: Plain, after: Plain): Record<string, FieldDifference> | null {
   const fields: [string, FieldDifference][] = [];
+  // Where the same object became the same object, the difference is the same one.
+  const known = new Map<Json, Map<Json, FieldDifference | null>>();
   for (const key of Object.keys(after)) {
     const value = after[key];
     const was = own(before, key);
-    const field = value === was ? null : valueDifference(was, value);
+    if (value === was) continue;
+    const shared = typeof was === 'object' && typeof value === 'object';
+    let field = shared ? known.get(was)?.get(value) : undefined;
+    if (field === undefined) {
+      field = valueDifference(was, value);
+      if (shared) known.set(was, (known.get(was) ?? new Map<Json, FieldDifference | null>()).set(value, field));
+    }
     if (field) fields.push([key, field]);
   }
   for (const key of Object.keys(before)) {
@@ -89,6 +103,28 @@ function fieldsBetween(before: Plain, after: Plain): Record<string, FieldDiffere
     if (was !== undefined && !Object.hasOwn(after, key)) fields.push([key, { was }]);
   }
   return fields.length > 0 ? Object.fromEntries(fields) : null;
+}
+
+/** Of so many fields and more it is worth while to say one difference for all of them. */
+const MANY_FIELDS = 64;
+
+/** Fields of which most have one and the same difference, said once; null where that is not shorter. */
+function ofEvery(before: Plain, after: Plain, fields: Record<string, FieldDifference>): FieldDifference | null {
+  const changed = Object.keys(fields);
+  if (changed.length < MANY_FIELDS) return null;
+  const counts = new Map<FieldDifference, number>();
+  for (const key of changed) counts.set(fields[key]!, (counts.get(fields[key]!) ?? 0) + 1);
+  const [every, count] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a));
+  const keys = Object.keys(after);
+  // A field that came or went has no difference in common with the others.
+  if (count * 2 < keys.length || keys.length !== Object.keys(before).length) return null;
+  const but: Record<string, FieldDifference | null> = {};
+  for (const key of keys) {
+    if (!Object.hasOwn(before, key)) return null;
+    const field = Object.hasOwn(fields, key) ? fields[key]! : null;
+    if (field !== every) Object.defineProperty(but, key, { value: field, enumerable: true });
+  }
+  return { every, of: keys.length, but };
 }
 
 /** Items that are alike at both ends stay out of it; what is left is compared item by item where it is as long as it was. */
@@ -120,6 +156,10 @@ export const takenBack = (document: Document, difference: Difference): ChangeSet
 /** A difference that is only ever followed: what was there before is left out where it is not needed for that. */
 export function onlyForward(difference: FieldDifference): FieldDifference {
   if ('fields' in difference) return { fields: mapped(difference.fields) };
+  if ('every' in difference) {
+    const but = Object.entries(difference.but).map(([key, field]) => [key, field && onlyForward(field)] as const);
+    return { every: onlyForward(difference.every), of: difference.of, but: Object.fromEntries(but) };
+  }
   if ('items' in difference) return { items: mapped(difference.items) };
   if ('at' in difference) return { ...difference, out: difference.out.map(() => 0) };
   return 'is' in difference ? { is: difference.is } : {};
@@ -152,6 +192,7 @@ export function turned(value: Json, difference: FieldDifference, side: Side, pat
     }
     return next;
   }
+  if ('every' in difference) return turnedEvery(value, difference, side, path);
   if ('items' in difference) {
     if (!Array.isArray(value)) throw new DifferenceMisfit(`${path} is no list`);
     const next = [...(value as readonly Json[])];
@@ -172,6 +213,35 @@ export function turned(value: Json, difference: FieldDifference, side: Side, pat
     ];
   }
   return difference[side];
+}
+
+function turnedEvery(
+  value: Json,
+  { every, of, but }: Extract<FieldDifference, { every: FieldDifference }>,
+  side: Side,
+  path: string,
+): Json {
+  if (!isPlain(value)) throw new DifferenceMisfit(`${path} is no object`);
+  if (Object.keys(value).length !== of) throw new DifferenceMisfit(`${path} has not ${of} fields`);
+  for (const key of Object.keys(but))
+    if (!Object.hasOwn(value, key)) throw new DifferenceMisfit(`${path} has no ${key}`);
+  // What was one and the same stays one and the same.
+  const known = new Map<Json, Json>();
+  const next: Record<string, Json> = {};
+  for (const key of Object.keys(value)) {
+    const was = value[key];
+    const own = Object.hasOwn(but, key);
+    let to: Json;
+    if (own) to = but[key] ? turned(was, but[key], side, `${path}.${key}`) : was;
+    else {
+      to = known.get(was);
+      if (to === undefined) known.set(was, (to = turned(was, every, side, `${path}.${key}`)));
+    }
+    if (key === '__proto__')
+      Object.defineProperty(next, key, { value: to, enumerable: true, configurable: true, writable: true });
+    else next[key] = to;
+  }
+  return next;
 }
 
 /**

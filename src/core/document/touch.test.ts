@@ -27,6 +27,7 @@ const OTHER: Readonly<Record<string, unknown>> = {
   expectedEnd: { universe: 9, address: 99 },
   rdmUid: '7ff1:00000b0b',
   hungOn: 'thing:beam1',
+  focus: { beamDeg: 12, edge: 0.5, shutters: null, gelName: 'Straw' },
   maker: 'Another maker',
   model: 'Another model',
   author: 'Somebody',
@@ -55,6 +56,7 @@ const OTHER: Readonly<Record<string, unknown>> = {
   slotNames: { '1.1': 'Another' },
   firstPaper: 'side',
   paperViews: {},
+  viewpoints: [{ key: 'bar', name: 'Bar', eye: { x: 0, y: -9, z: 2 }, target: { x: 0, y: 0, z: 1 } }],
 };
 const put = (...records: AnyRecord[]): ChangeSet => ({ put: records, remove: [] });
 const made = (document: Document): unknown => {

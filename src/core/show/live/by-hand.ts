@@ -60,16 +60,46 @@ export function leaving(effects: readonly Play[], units: ReadonlySet<LitId>): Pl
 
 export function mergeHand(hand: LiveState['hand'], set: HandSet): LiveState['hand'] {
   const next: Record<string, UnitValues> = { ...hand };
-  for (const [unitId, values] of Object.entries(set)) {
-    const merged: UnitValues = { ...next[unitId] };
-    for (const [key, value] of Object.entries(values)) {
-      if (value === null) delete merged[key];
-      else merged[key] = value;
-    }
-    if (Object.keys(merged).length === 0) delete next[unitId];
-    else next[unitId] = merged;
+  const merged = mergedAlike();
+  for (const unitId of Object.keys(set)) {
+    const values = merged(next[unitId], set[unitId]!);
+    if (values === null) delete next[unitId];
+    else next[unitId] = values;
   }
   return next as LiveState['hand'];
+}
+
+/**
+ * Lays values over what a unit has; null where nothing is left. What comes out alike is one and the same object: thousands
+ * of units on one fader are compared, told and compiled as one.
+ */
+function mergedAlike(): (own: UnitValues | undefined, set: HandSet[string]) => UnitValues | null {
+  const known = new Map<UnitValues | undefined, Map<string, UnitValues | null>>();
+  const made = new Map<string, UnitValues>();
+  return (own, set) => {
+    let ofOwn = known.get(own);
+    if (!ofOwn) known.set(own, (ofOwn = new Map()));
+    const key = keyOf(set);
+    const found = ofOwn.get(key);
+    if (found !== undefined) return found;
+    const merged: UnitValues = { ...own };
+    for (const [attribute, value] of Object.entries(set)) {
+      if (value === null) delete merged[attribute];
+      else merged[attribute] = value;
+    }
+    const text = JSON.stringify(merged);
+    const alike = text === '{}' ? null : (made.get(text) ?? merged);
+    if (alike) made.set(text, alike);
+    ofOwn.set(key, alike);
+    return alike;
+  };
+}
+
+/** Tells sets of values apart; quickly for the one level that a fader sets on thousands. */
+function keyOf(set: HandSet[string]): string {
+  const [first, ...more] = Object.keys(set);
+  const value = first === undefined ? null : set[first];
+  return more.length === 0 && typeof value === 'number' ? `${first} ${value}` : JSON.stringify(set);
 }
 
 export function mergeRaw(raw: LiveState['raw'], set: Readonly<Record<string, number | null>>): LiveState['raw'] {

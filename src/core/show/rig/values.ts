@@ -144,9 +144,7 @@ function glidesOf(slots: Uint32Array, from: number): Uint32Array {
 /** Those slots that something is said of, with what is said. */
 export function slotValues(rig: CompiledRig, found: Fractions): SlotValues {
   const list = slotList(rig, (slot) => found[slot] === found[slot]);
-  const values = new Float32Array(list.slots.length);
-  for (let i = 0; i < values.length; i++) values[i] = found[list.slots[i]!]!;
-  return { ...list, values };
+  return { ...list, values: gathered(list.slots, found) };
 }
 
 /** Nothing is said of any slot. */
@@ -158,12 +156,19 @@ export const NO_VALUES: SlotValues = {
   runs: new Uint32Array(0),
 };
 
-/** What the values of one unit come to. */
-interface UnitFractions {
-  readonly given: UnitValues;
+/** What the values of one unit come to, from the first of its own slots on. */
+interface Laid {
   readonly slots: readonly number[];
   readonly fractions: readonly number[];
 }
+interface UnitFractions extends Laid {
+  readonly given: UnitValues;
+  readonly base: number;
+}
+
+/** A palette may say something else of each unit. */
+const isPlainOfAll = (given: UnitValues): boolean =>
+  Object.values(given).every((value) => typeof value !== 'object' || !('palette' in value));
 
 /**
  * `compileValues` for what is by hand. A step of a fader changes few of many units: what the others came to the last
@@ -174,16 +179,26 @@ export class HandCompiler {
   #document: Document | null = null;
   #units = new Map<string, UnitFractions>();
   #last: { readonly hand: object; readonly values: SlotValues } | null = null;
+  /** Lists of slots by shape and what is given, so that the same list is the same array. */
+  readonly #slots = new Map<object, Map<string, readonly number[]>>();
+  /** Other slots are set than the last time. */
+  #elsewhere = true;
 
   compile(rig: CompiledRig, document: Document, hand: Readonly<Record<string, UnitValues>>): SlotValues {
     if (this.#rig !== rig || this.#document !== document) {
       this.#units = new Map();
+      this.#slots.clear();
       this.#last = null;
       this.#rig = rig;
       this.#document = document;
     }
     if (this.#last?.hand === hand) return this.#last.values;
-    const values = slotValues(rig, this.#fractions(rig, document, hand));
+    const found = this.#fractions(rig, document, hand);
+    // A fader that moves sets the same slots as a moment ago: only what they are set to is new.
+    const values =
+      this.#last && !this.#elsewhere
+        ? { ...this.#last.values, values: gathered(this.#last.values.slots, found) }
+        : slotValues(rig, found);
     this.#last = { hand, values };
     return values;
   }
@@ -192,31 +207,66 @@ export class HandCompiler {
   #fractions(rig: CompiledRig, document: Document, hand: Readonly<Record<string, UnitValues>>): Fractions {
     const found = noFractions(rig);
     const parts: UnitFractions[] = [];
-    const lay = ({ slots, fractions }: UnitFractions): void => {
-      for (let i = 0; i < slots.length; i++) found[slots[i]!] = fractions[i]!;
+    const lay = ({ base, slots, fractions }: UnitFractions): void => {
+      for (let i = 0; i < slots.length; i++) found[base + slots[i]!] = fractions[i]!;
     };
+    const alike = new Map<object, Map<UnitValues, Laid>>();
     const ids = Object.keys(hand);
+    this.#elsewhere = false;
     for (const id of ids) {
       const given = hand[id]!;
       let unit = this.#units.get(id);
       if (unit?.given !== given) {
-        const own = { given, slots: [] as number[], fractions: [] as number[] };
+        const before = unit;
         const compiled = rig.units.get(id as LitId);
-        if (compiled)
-          eachFraction(document, compiled, given, (slot, fraction) => {
-            own.slots.push(slot);
-            own.fractions.push(fraction);
-          });
-        unit = own;
+        unit = compiled
+          ? { given, base: compiled.base, ...this.#laidAlike(document, compiled, given, alike) }
+          : { given, base: 0, slots: [], fractions: [] };
         this.#units.set(id, unit);
+        if (before?.slots !== unit.slots) this.#elsewhere = true;
       }
       if (isPart(id)) parts.push(unit);
       else lay(unit);
     }
     parts.forEach(lay);
-    // What is by hand no more is forgotten.
-    if (this.#units.size > 2 * ids.length + 64)
+    if (this.#units.size > ids.length) {
+      // What is by hand no more is forgotten.
       for (const id of this.#units.keys()) if (!Object.hasOwn(hand, id)) this.#units.delete(id);
+      this.#elsewhere = true;
+    }
     return found;
   }
+
+  /** Units of one layout that are given one and the same values come to the same. */
+  #laidAlike(
+    document: Document,
+    unit: CompiledUnit,
+    given: UnitValues,
+    alike: Map<object, Map<UnitValues, Laid>>,
+  ): Laid {
+    let ofShape = alike.get(unit.slots);
+    if (!ofShape) alike.set(unit.slots, (ofShape = new Map()));
+    const known = ofShape.get(given);
+    if (known) return known;
+    const slots: number[] = [];
+    const fractions: number[] = [];
+    eachFraction(document, unit, given, (slot, fraction) => {
+      slots.push(slot - unit.base);
+      fractions.push(fraction);
+    });
+    let lists = this.#slots.get(unit.slots);
+    if (!lists) this.#slots.set(unit.slots, (lists = new Map()));
+    const key = slots.join();
+    const list = lists.get(key) ?? slots;
+    lists.set(key, list);
+    const laid = { slots: list, fractions };
+    if (isPlainOfAll(given)) ofShape.set(given, laid);
+    return laid;
+  }
 }
+
+const gathered = (slots: Uint32Array, found: Fractions): Float32Array => {
+  const values = new Float32Array(slots.length);
+  for (let i = 0; i < values.length; i++) values[i] = found[slots[i]!]!;
+  return values;
+};
