@@ -6,7 +6,7 @@ import { until } from '../../tests/support/app.ts';
 import { FaultError } from '../core/faults.ts';
 import { encodeJson, encodeMessage, MESSAGE_FRAME, MessageReader } from '../core/protocol/framing.ts';
 import type { FromEngine } from '../core/protocol/link.ts';
-import { ControlServer } from './control.ts';
+import { ControlServer, UNKNOWN_ID } from './control.ts';
 
 const TOKEN = 'secret';
 type Heard = FromEngine & { id?: number; fault?: { code: string } | null };
@@ -42,6 +42,7 @@ describe('the control socket', () => {
   let [port, empties] = [0, 0];
   const bugs: unknown[] = [];
   const acted: unknown[][] = [];
+  const known = new Set<string>();
   let server: ControlServer;
   before(async () => {
     port = await freePort();
@@ -51,9 +52,13 @@ describe('the control socket', () => {
       onAct: (...asked) => acted.push(asked),
       onCommand: (command) => {
         if (command.do === 'freeze') throw new Error('a bug in it');
+        if (command.do === 'now' && !known.has(command.playId))
+          throw new FaultError({ code: UNKNOWN_ID, path: 'command', message: 'not known', remedy: 'Wait.' });
         if (command.do === 'mood')
           throw new FaultError({ code: 'NO', path: 'mood', message: 'not now', remedy: 'Later.' });
       },
+      // What was made a moment ago is read when somebody asks for it.
+      onUnknown: () => Promise.resolve().then(() => void known.add('made')),
       onAsk: () => Promise.reject(new Error('nobody asks')),
       onBug: (error) => bugs.push(error),
       greet: () => [{ type: 'greeting' } as never],
@@ -73,6 +78,8 @@ describe('the control socket', () => {
     assert.equal((await far.command(1, { do: 'grand', level: 0.5 }).reply(1)).fault, null);
     assert.equal((await far.command(2, { do: 'mood', mood: 'calm' }).reply(2)).fault!.code, 'NO');
     assert.ok((await far.command(3, { do: 'grand', level: 7 }).reply(3)).fault);
+    assert.equal((await far.command(4, { do: 'now', playId: 'made' }).reply(4)).fault, null, 'known a moment later');
+    assert.equal((await far.command(5, { do: 'now', playId: 'never' }).reply(5)).fault!.code, UNKNOWN_ID);
     for (const first of [{ type: 'hello', token: 'guess' }, { type: 'command', id: 1, command: {} }, {}]) {
       const stranger = new Far(port).say(first);
       await until('it to be cut off', () => stranger.closed);

@@ -17,6 +17,9 @@ import { mustBeAllowed, principalSchema, type Principal } from '../core/protocol
 import { actionSchema, type Action } from '../core/records/action.ts';
 import { liveCommandSchema, signalSchema, type LiveCommand, type Signal } from '../core/show/index.ts';
 
+/** What is wrong with a command that names what the open show has not. */
+export const UNKNOWN_ID = 'UNKNOWN_ID';
+
 const actSchema = z.strictObject({ action: actionSchema, signal: signalSchema });
 
 interface Client {
@@ -33,6 +36,8 @@ interface ControlOptions {
   readonly onCommand: (command: LiveCommand) => void;
   /** Throws FaultError like a command. */
   readonly onAct: (by: Principal, action: Action, signal: Signal) => void;
+  /** Somebody names what is not known here; over when all that was edited until now is. */
+  readonly onUnknown: () => Promise<void>;
   readonly onBug: (error: unknown) => void;
   /** Rejects with FaultError when it cannot be carried out. */
   readonly onAsk: (ask: NetworkAsk) => Promise<NetworkAnswer>;
@@ -136,8 +141,15 @@ export class ControlServer {
     input: unknown,
     run: (asked: T, by: Principal) => void,
   ): void {
+    const answer = (fault: Fault | null): void =>
+      this.#write(client, encodeJson({ type: 'reply', id, fault } satisfies FromEngine));
     const fault = this.#carryOut(by, right, schema, input, run);
-    this.#write(client, encodeJson({ type: 'reply', id, fault } satisfies FromEngine));
+    if (fault?.code !== UNKNOWN_ID) return answer(fault);
+    // It may have been made a moment ago, and the news of it is still on its way here.
+    void this.#options.onUnknown().then(
+      () => answer(this.#carryOut(by, right, schema, input, run)),
+      () => answer(fault),
+    );
   }
 
   #carryOut<T>(

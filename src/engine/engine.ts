@@ -20,7 +20,7 @@ import {
 import type { Document } from '../core/document/change.ts';
 import type { AnyRecord } from '../core/records/index.ts';
 import { RECORDS_VERSION } from '../core/records/versions.ts';
-import { ControlServer } from './control.ts';
+import { ControlServer, UNKNOWN_ID } from './control.ts';
 import { Follower, type Place } from './follower.ts';
 import type { Frames } from './frames.ts';
 import { HealthReport } from './health.ts';
@@ -137,6 +137,7 @@ export class Engine {
       token: options.token,
       onCommand: (command) => this.#command(command),
       onAct: (by, action, signal) => this.#act(by, action, signal),
+      onUnknown: () => this.#follower.catchUp(),
       onAsk: (ask) => this.#ask(ask),
       onBug: (error) => log.error({ err: error }, 'asking the network failed'),
       greet: () => [
@@ -304,7 +305,7 @@ export class Engine {
     const missing = idsNamedBy(command).find((id) => !this.#player.document.has(id));
     if (missing !== undefined)
       throw new FaultError({
-        code: 'UNKNOWN_ID',
+        code: UNKNOWN_ID,
         path: 'command',
         message: `the open show has no ${missing}`,
         received: missing,

@@ -35,6 +35,8 @@ interface FollowerOptions {
 /** A state that the database has and that is this much newer than what this engine kept is somebody else's. */
 const NEWER_MS = 1500;
 const SAVE_MS = 1000;
+/** Nobody who names what is not known yet waits longer than this. */
+const CAUGHT_UP_MS = 1000;
 const RETRY_MS = 1000;
 
 /**
@@ -97,6 +99,17 @@ export class Follower {
       (channel) => this.#queue(() => (channel === CHANNEL_OPEN ? this.#openCurrent() : this.#follow())),
       () => this.#queue(() => this.#openCurrent()),
     );
+  }
+
+  /**
+   * Reads what the database has that is not known here yet. Over when it is read, when it cannot be, or when it takes too
+   * long: whoever waits goes on with what there is.
+   */
+  async catchUp(): Promise<void> {
+    let late: ReturnType<typeof setTimeout> | undefined;
+    this.#queue(() => this.#openCurrent());
+    await Promise.race([this.#work, new Promise<void>((resolve) => (late = setTimeout(resolve, CAUGHT_UP_MS)))]);
+    clearTimeout(late);
   }
 
   /** One after the other: changes are worked off in the order they were notified. */

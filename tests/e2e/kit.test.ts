@@ -379,7 +379,7 @@ describe('using it', () => {
       values: { [unit.id]: { Dimmer: 1, Color1: { range: 'Red', at: 0 } } },
     };
     assert.equal((await stage.app.edit(id, { put: [scene] as never })).status, 200);
-    await stage.app.command({ do: 'play', target: 'scene:head' });
+    assert.equal((await stage.app.command({ do: 'play', target: 'scene:head' })).status, 200, 'at once after the edit');
     const wheel = (await written()).modes[0]!.slots.findIndex((s) => 'channel' in s && /Colour/.test(s.channel));
     await until(
       'red on the wire',
