@@ -138,6 +138,15 @@ export function makeBeams(document: Document, rig: readonly Lit[]): BeamSet {
   };
 }
 
+/** What turns by itself goes on from where it was, whatever was edited. */
+export function carryOn(from: BeamSet, to: BeamSet): void {
+  const before = new Map(from.units.map(({ unit }, place) => [unit.id, place]));
+  to.units.forEach(({ unit }, place) => {
+    const was = before.get(unit.id);
+    if (was !== undefined) to.phases.set(from.phases.subarray(was * PHASES, (was + 1) * PHASES), place * PHASES);
+  });
+}
+
 const light: BeamLight = { r: 0, g: 0, b: 0, strobing: false, second: null, split: 2 };
 const gobo = { picture: -1, turn: 0 };
 

@@ -7,7 +7,7 @@ import { recordsOf, type Document } from '../document/change.ts';
 import { makeReader, type Frames } from '../patch/readout.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import { drawnPlainly } from './beam-unit.ts';
-import { brightness, makeBeams, NO_BLADE, readBeams, type BeamSet } from './beams.ts';
+import { brightness, carryOn, makeBeams, NO_BLADE, readBeams, type BeamSet } from './beams.ts';
 
 const ROOM = { widthM: 20, depthM: 20, heightM: 8 };
 const near = (actual: number, wanted: number, by = 1e-3): void =>
@@ -67,6 +67,13 @@ describe('pictures in a beam', () => {
     near(beamsOf(HERON, heron({ gobo: 20, turn: 127 })).turn[0]!, 2 * Math.PI, 0.01);
     near(beamsOf(HERON, heron({ gobo: 20, turn: 190 }), 0.25).turn[0]!, Math.PI / 2, 0.01);
     near(beamsOf(HERON, heron({ gobo: 20, turn: 255 }), 0.25).turn[0]!, (3 * Math.PI) / 2, 0.01);
+  });
+  test('goes on turning from where it was when something is edited', () => {
+    const before = beamsOf(HERON, heron({ gobo: 20, turn: 190 }), 0.25);
+    const after = makeBeams(HERON, litOf(HERON));
+    carryOn(before, after);
+    readBeams(after, heron({ gobo: 20, turn: 190 }), ROOM, 0);
+    near(after.turn[0]!, before.turn[0]!);
   });
   test('a wheel that turns lets all of them pass by', () => {
     const set = makeBeams(HERON, litOf(HERON));

@@ -34,7 +34,8 @@ import type { ThingRecord } from '$core/records/index.ts';
 import { readReached } from '$core/room/reach.ts';
 import type { Handle, Ray } from '$core/room/moving.ts';
 import { USUAL_ROOM } from '$core/records/show.ts';
-import type { BeamSet } from '$core/room/beams.ts';
+import type { BeamPicture } from '$core/room/beam-unit.ts';
+import { carryOn, type BeamSet } from '$core/room/beams.ts';
 import { along, FAR_M, hitOf, type RoomBox } from '$core/room/box.ts';
 import { HALF_SIGHT, type Viewpoint } from '$core/room/viewpoints.ts';
 import { Film } from './film.ts';
@@ -100,6 +101,7 @@ export class RoomScene {
   #marks: LineSegments | null = null;
   #lights: Lights | null = null;
   #haze: Haze | null = null;
+  #pictures: readonly BeamPicture[] = [];
   readonly #dots: Drawn[] = [];
 
   readonly #changed: () => void;
@@ -172,13 +174,23 @@ export class RoomScene {
   /** Bodies, beams and dots of all units that are shown. */
   setUnits(read: readonly ReadBody[], beams: BeamSet): void {
     this.#setBodies(read);
+    if (this.#lights) carryOn(this.#lights.beams, beams);
     this.#lights?.dispose();
     this.#lights = new Lights(this.#scene, beams, { ...this.#uniforms, ...this.#ends }, this.#lit);
-    this.#lit.sheet.value.dispose();
-    this.#lit.sheet.value = drawSheet(beams.pictures, this.#changed);
+    this.#setSheet(beams);
     this.#haze?.dispose();
     this.#haze = new Haze(this.#scene, read, this.#uniforms);
     this.#setDots(read, beams);
+  }
+
+  /** The pictures in the beams are drawn anew only where they are others. */
+  #setSheet({ pictures }: BeamSet): void {
+    const same = ({ profile, picture }: BeamPicture, i: number): boolean =>
+      this.#pictures[i]!.profile === profile && this.#pictures[i]!.picture === picture;
+    if (pictures.length === this.#pictures.length && pictures.every(same)) return;
+    this.#pictures = pictures;
+    this.#lit.sheet.value.dispose();
+    this.#lit.sheet.value = drawSheet(pictures, this.#changed);
   }
 
   #setBodies(read: readonly ReadBody[]): void {
