@@ -84,7 +84,7 @@ describe('the walk', () => {
     await button('Done, next', second).tap();
     await second.getByRole('heading', { name: 'Mirror-ball motor' }).waitFor();
     // The phone has heard of what Jo ticked off.
-    await phone.getByText('2 of 29').waitFor();
+    await phone.getByText('3 of 29').waitFor();
     await button('Done, next').tap();
     await phone.getByRole('heading', { name: 'Derby right' }).waitFor();
     await page.getByRole('region', { name: 'Address walk' }).getByText('Jo').first().waitFor();
