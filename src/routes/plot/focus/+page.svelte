@@ -119,6 +119,9 @@
     padding: 3px 5px;
     vertical-align: top;
   }
+  .num {
+    white-space: nowrap;
+  }
   svg {
     width: 28px;
     height: 28px;
