@@ -1,11 +1,10 @@
 import { getRecord, type Document } from '../document/change.ts';
 import { layoutOfUnit } from '../patch/of-document.ts';
+import { jointOf, USUAL_PAN_DEG, USUAL_TILT_DEG } from '../plot/beam.ts';
 import type { UnitRecord } from '../records/index.ts';
 import { clamp } from '../units.ts';
-import type { Axes, Solved } from './solve.ts';
+import type { Axes, Solved, Travel } from './solve.ts';
 
-/** Ranges of a head whose profile says none, degrees. */
-const USUAL_DEG = { pan: 540, tilt: 270 } as const;
 /** The largest value of an axis as 16 bit. */
 export const FULL_16 = 65_535;
 
@@ -15,18 +14,19 @@ export function axesOf(document: Document, unit: UnitRecord): Axes | null {
   const attributes = new Set(layoutOfUnit(document, unit).channels.map(({ channel }) => channel.attribute));
   const [pans, tilts] = [attributes.has('Pan'), attributes.has('Tilt')];
   if (!pans && !tilts) return null;
-  const { panDeg = USUAL_DEG.pan, tiltDeg = USUAL_DEG.tilt } = profile?.physical ?? {};
+  const { panDeg = USUAL_PAN_DEG, tiltDeg = USUAL_TILT_DEG } = profile?.physical ?? {};
   return {
-    joint: profile?.fixtureKind === 'scanner' ? 'mirror' : 'head',
+    joint: jointOf(profile),
     pan: pans ? [-panDeg / 2, panDeg / 2] : [0, 0],
     tilt: tilts ? [-tiltDeg / 2, tiltDeg / 2] : [0, 0],
   };
 }
 
+const fractionOf = (deg: number, [from, to]: Travel): number => clamp((deg - from) / (to - from), 0, 1);
+
 /** What is programmed for it: pan and tilt 0-1 of their ranges, of the axes that it has. */
 export function aimValues({ pan, tilt }: Axes, solved: Pick<Solved, 'pan' | 'tilt'>): Record<string, number> {
-  const at = (deg: number, [from, to]: readonly [number, number]): number =>
-    Math.round(clamp((deg - from) / (to - from), 0, 1) * 1e6) / 1e6;
+  const at = (deg: number, travel: Travel): number => Math.round(fractionOf(deg, travel) * 1e6) / 1e6;
   return {
     ...(pan[1] > pan[0] ? { Pan: at(solved.pan, pan) } : {}),
     ...(tilt[1] > tilt[0] ? { Tilt: at(solved.tilt, tilt) } : {}),
@@ -39,9 +39,9 @@ export function sentFor(
   { invertPan, invertTilt }: Pick<UnitRecord, 'invertPan' | 'invertTilt'>,
   solved: Pick<Solved, 'pan' | 'tilt'>,
 ): { readonly panDmx: number | null; readonly tiltDmx: number | null } {
-  const sent = (deg: number, [from, to]: readonly [number, number], inverted: boolean): number | null => {
-    if (to <= from) return null;
-    const fraction = clamp((deg - from) / (to - from), 0, 1);
+  const sent = (deg: number, travel: Travel, inverted: boolean): number | null => {
+    if (travel[1] <= travel[0]) return null;
+    const fraction = fractionOf(deg, travel);
     return Math.round((inverted ? 1 - fraction : fraction) * FULL_16);
   };
   return { panDmx: sent(solved.pan, pan, invertPan), tiltDmx: sent(solved.tilt, tilt, invertTilt) };

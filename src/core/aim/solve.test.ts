@@ -1,9 +1,9 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
-import { headDirection, mirrorDirection } from '../plot/beam.ts';
+import { headDirection, mirrorDirection, ownDirection } from '../plot/beam.ts';
 import type { Place3 } from '../plot/paper.ts';
-import { ownDirection, solve, solveOwn, type Axes, type Solved } from './solve.ts';
+import { solve, solveOwn, type Axes, type Solved } from './solve.ts';
 
 const near = (actual: number, wanted: number, by = 1e-6): void =>
   assert.ok(Math.abs(actual - wanted) < by, `${actual} is not ${wanted}`);

@@ -1,14 +1,13 @@
+import { ownDirection, type Joint } from '../plot/beam.ts';
 import type { Place3 } from '../plot/paper.ts';
 import { applied, rotationOf, transposed } from '../plot/rotation.ts';
-import { lengthOf, minus, times } from '../plot/vector.ts';
+import { dot, lengthOf, minus, times } from '../plot/vector.ts';
 
 /**
  * From a place to pan and tilt. A head's beam leaves along its own axis (z) in the middle of both ranges; tilted up it
  * leans to its front (y), panned up it turns counter-clockwise about the axis. A mirror scanner's leaves along its axis too;
  * pan swings it about the front, tilt leans it to the front (`plot/beam.ts` has both the other way round).
  */
-export type Joint = 'head' | 'mirror';
-
 /** What an axis can do, degrees from the middle of its range: lowest and highest; the same twice where it cannot move. */
 export type Travel = readonly [from: number, to: number];
 
@@ -29,21 +28,12 @@ export interface Solved {
 }
 
 const DEG = 180 / Math.PI;
-const RAD = Math.PI / 180;
 /** Nearer than this to its axis a head meets a place with any pan. */
 const UPRIGHT = 1e-9;
 /** A place that is nearer than this to a head is at it, metres. */
 const AT_M = 1e-6;
 /** A miss smaller than this is rounding, degrees. */
 const EXACT_DEG = 1e-6;
-
-/** The direction of the beam in the unit's own frame, length 1. Pan and tilt in degrees from the middle. */
-export function ownDirection(joint: Joint, pan: number, tilt: number): Place3 {
-  const [p, t] = [pan * RAD, tilt * RAD];
-  return joint === 'head'
-    ? { x: -Math.sin(p) * Math.sin(t), y: Math.cos(p) * Math.sin(t), z: Math.cos(t) }
-    : { x: Math.sin(p) * Math.cos(t), y: Math.sin(t), z: Math.cos(p) * Math.cos(t) };
-}
 
 interface Found {
   readonly pan: number;
@@ -128,8 +118,6 @@ function nearestTo({ joint, pan, tilt }: Axes, way: Place3): Solved {
     b.missDeg < a.missDeg - 1e-9 || (b.missDeg < a.missDeg + 1e-9 && posture(b) < posture(a)) ? b : a,
   );
 }
-
-const dot = (a: Place3, b: Place3): number => a.x * b.x + a.y * b.y + a.z * b.z;
 
 function missOf(joint: Joint, { pan, tilt }: Found, way: Place3): number {
   const own = ownDirection(joint, pan, tilt);

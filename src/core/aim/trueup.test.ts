@@ -3,7 +3,7 @@ import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import type { Place3 } from '../plot/paper.ts';
 import { applied, inRoom, rotationOf } from '../plot/rotation.ts';
-import { ownDirection } from './solve.ts';
+import { ownDirection } from '../plot/beam.ts';
 import { bestRotation, trueUp, unusableReadings, type Reading, type Wiring } from './trueup.ts';
 
 const PLAIN: Wiring = { swap: false, invertPan: false, invertTilt: false };

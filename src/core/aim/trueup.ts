@@ -1,7 +1,7 @@
 import type { Place3 } from '../plot/paper.ts';
 import { applied, rotationOf, transposed, turnsOf, type Rotation } from '../plot/rotation.ts';
 import { lengthOf, minus, times } from '../plot/vector.ts';
-import { ownDirection, type Joint } from './solve.ts';
+import { ownDirection, type Joint } from '../plot/beam.ts';
 
 /**
  * True-up: how a head really hangs, from where it had to stand to meet spots that are known. For each way its axes may be

@@ -3,7 +3,7 @@ import { patchedUnit, layoutOfUnit } from './of-document.ts';
 import type { Span } from './address.ts';
 import type { Document } from '../document/change.ts';
 import type { UnitRecord } from '../records/index.ts';
-import type { Channel } from '../records/profile.ts';
+import type { Channel, Range } from '../records/profile.ts';
 import { fullScale, rangeAt, type LaidChannel } from '../profile/layout.ts';
 
 /**
@@ -180,6 +180,12 @@ export function readAxis(
 
 const coarseOf = (source: Source, frames: Frames): number => frames.get(source.universe)?.[source.indices[0]!] ?? 0;
 
+/** The range of a channel that stands in the frames now. */
+export const rangeNow = (
+  { source, channel }: { readonly source: Source; readonly channel: Channel },
+  frames: Frames,
+): Range | undefined => rangeAt(channel, coarseOf(source, frames));
+
 /** Light of one cell: linear colour times level, each 0-1, and whether it strobes. */
 export interface CellLight {
   r: number;
@@ -205,7 +211,7 @@ export function letThrough(cell: CellReader, frames: Frames, into: CellLight): C
   let level = cell.level ? readSource(cell.level, frames) : 1;
   into.strobing = false;
   if (cell.shutter) {
-    const light = rangeAt(cell.shutter.channel, coarseOf(cell.shutter.source, frames))?.light ?? 'open';
+    const light = rangeNow(cell.shutter, frames)?.light ?? 'open';
     if (light === 'closed') level = 0;
     into.strobing = light === 'strobe' && level > 0;
   }
@@ -267,7 +273,7 @@ function mixEmitters(cell: CellReader, frames: Frames, into: CellLight): void {
 
 function wheelColour(cell: CellReader, frames: Frames): LinearRgb | null {
   if (!cell.wheel) return null;
-  const hex = rangeAt(cell.wheel.channel, coarseOf(cell.wheel.source, frames))?.colour;
+  const hex = rangeNow(cell.wheel, frames)?.colour;
   return hex ? fromHex(hex) : null;
 }
 

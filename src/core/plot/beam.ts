@@ -1,10 +1,25 @@
 import { type Place3 } from './paper.ts';
 import { inRoom } from './rotation.ts';
-import type { UnitRecord } from '../records/index.ts';
+import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 
 /** How far a beam is drawn that meets no floor, and at the most, metres. */
 const FREE_M = 5;
 const MOST_M = 14;
+
+/** How a unit that aims moves its beam: by its head, or by a mirror in front of its case. */
+export type Joint = 'head' | 'mirror';
+export const jointOf = (profile: ProfileRecord | undefined): Joint =>
+  profile?.fixtureKind === 'scanner' ? 'mirror' : 'head';
+/** Ranges of one whose profile says none, degrees. */
+export const [USUAL_PAN_DEG, USUAL_TILT_DEG] = [540, 270] as const;
+
+/** The direction of the beam in the unit's own frame, length 1. Pan and tilt in degrees from the middle. */
+export function ownDirection(joint: Joint, panDeg: number, tiltDeg: number): Place3 {
+  const [p, t] = [(panDeg * Math.PI) / 180, (tiltDeg * Math.PI) / 180];
+  return joint === 'head'
+    ? { x: -Math.sin(p) * Math.sin(t), y: Math.cos(p) * Math.sin(t), z: Math.cos(t) }
+    : { x: Math.sin(p) * Math.cos(t), y: Math.sin(t), z: Math.cos(p) * Math.cos(t) };
+}
 
 /**
  * Direction of the beam of a moving head as a unit vector in the room. Pan and tilt are fractions 0-1 of their ranges
@@ -18,10 +33,7 @@ export function headDirection(
   panDeg: number,
   tiltDeg: number,
 ): Place3 {
-  const t = ((tilt - 0.5) * tiltDeg * Math.PI) / 180;
-  const p = ((pan - 0.5) * panDeg * Math.PI) / 180;
-  const own = { x: -Math.sin(p) * Math.sin(t), y: Math.cos(p) * Math.sin(t), z: Math.cos(t) };
-  return inRoom({ position: ORIGIN, rotation: unit.rotation }, own);
+  return directed('head', unit, pan, tilt, panDeg, tiltDeg);
 }
 
 /**
@@ -37,11 +49,18 @@ export function mirrorDirection(
   panDeg: number,
   tiltDeg: number,
 ): Place3 {
-  const t = ((tilt - 0.5) * tiltDeg * Math.PI) / 180;
-  const p = ((pan - 0.5) * panDeg * Math.PI) / 180;
-  const own = { x: Math.sin(p) * Math.cos(t), y: Math.sin(t), z: Math.cos(p) * Math.cos(t) };
-  return inRoom({ position: ORIGIN, rotation: unit.rotation }, own);
+  return directed('mirror', unit, pan, tilt, panDeg, tiltDeg);
 }
+
+/** The same for either. */
+export const directed = (
+  joint: Joint,
+  { rotation }: Pick<UnitRecord, 'rotation'>,
+  pan: number,
+  tilt: number,
+  panDeg: number,
+  tiltDeg: number,
+): Place3 => inRoom({ position: ORIGIN, rotation }, ownDirection(joint, (pan - 0.5) * panDeg, (tilt - 0.5) * tiltDeg));
 
 /** Direction in which a fixture without pan and tilt shines: to its front. */
 export const frontDirection = (unit: Pick<UnitRecord, 'rotation'>): Place3 =>

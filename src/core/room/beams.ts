@@ -3,7 +3,7 @@ import { readCell, readAxis, readMean, readSource, type Frames, type UnitReader 
 import { headDirection, mirrorDirection } from '../plot/beam.ts';
 import type { Place3 } from '../plot/paper.ts';
 import { applied } from '../plot/rotation.ts';
-import { cross, plus, times } from '../plot/vector.ts';
+import { acrossOf, cross, plus, times } from '../plot/vector.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import { beamUnit, FIELD_BY_BEAM, USUAL_LM, type BeamPicture, type BeamUnit } from './beam-unit.ts';
 import { hitOf, type RoomBox } from './box.ts';
@@ -70,6 +70,8 @@ export interface BeamSet {
   readonly inHaze: Float32Array;
   /** Luminous intensity at full, by that share and how narrow the beam is. */
   readonly intensity: Float32Array;
+  /** Whether something stands in it: a picture, a blade, a second colour. */
+  readonly shaped: Uint8Array;
   /** Of each unit: turns and flashes so far (`optics.ts`). */
   readonly phases: Float64Array;
   /** Of each unit: whether it is dark at this moment because it strobes. */
@@ -133,6 +135,7 @@ export function makeBeams(document: Document, rig: readonly Lit[]): BeamSet {
     blades: new Float32Array(count * 8),
     lengthM: one(),
     intensity: one(),
+    shaped: new Uint8Array(count),
     phases: new Float64Array(units.length * PHASES),
     shut: new Uint8Array(units.length),
   };
@@ -177,9 +180,20 @@ export function readBeams(set: BeamSet, frames: Frames, room: RoomBox, passedS: 
       set.colour2[i] = set.colour2[i]! * part;
     }
   });
-  // The same light in a cone: by its solid angle.
-  for (let i = 0; i < set.count; i++) set.intensity[i] = set.share[i]! / (1 - Math.cos(set.halfBeam[i]!));
+  for (let i = 0; i < set.count; i++) {
+    // The same light in a cone: by its solid angle.
+    set.intensity[i] = set.share[i]! / (1 - Math.cos(set.halfBeam[i]!));
+    set.shaped[i] = Number(isShaped(set, i));
+  }
 }
+
+const isShaped = ({ picture, split, blades }: BeamSet, i: number): boolean =>
+  picture[i]! >= 0 ||
+  split[i]! <= 1 ||
+  blades[i * 8 + 1]! < NO_BLADE ||
+  blades[i * 8 + 3]! < NO_BLADE ||
+  blades[i * 8 + 5]! < NO_BLADE ||
+  blades[i * 8 + 7]! < NO_BLADE;
 
 /** The brightest of a beam's colours, 0-1. */
 export function brightness({ colour, colour2, split }: BeamSet, beam: number): number {
@@ -341,12 +355,6 @@ function readFan(look: Look, unit: BeamUnit, place: number): void {
       : unit.unit.position;
     lay(look, at, from, way, acrossOf(way));
   }
-}
-
-/** Any direction at right angles to another. */
-function acrossOf(way: Place3): Place3 {
-  const side = cross(way, Math.abs(way.z) < 0.9 ? { x: 0, y: 0, z: 1 } : { x: 1, y: 0, z: 0 });
-  return times(side, 1 / Math.hypot(side.x, side.y, side.z));
 }
 
 const put = (into: Float32Array, at: number, { x, y, z }: Place3): void => {

@@ -2,7 +2,7 @@ import { recordsOf, type Document } from '../document/change.ts';
 import { frontDirection } from '../plot/beam.ts';
 import { tidyTurn, type Place3 } from '../plot/paper.ts';
 import { product, rotationOf, turnsOf, type Rotation } from '../plot/rotation.ts';
-import { cross, lengthOf, minus, times } from '../plot/vector.ts';
+import { acrossOf, cross, lengthOf, minus, times } from '../plot/vector.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import type { FixtureKind } from '../records/profile.ts';
 import { AS_IT_COMES, type Blade, type UnitFocus } from '../records/unit.ts';
@@ -37,7 +37,7 @@ export function pointedAt(unit: Pick<UnitRecord, 'position' | 'rotation'>, targe
 function shortest(from: Place3, to: Place3): Rotation {
   const cos = from.x * to.x + from.y * to.y + from.z * to.z;
   // Half a turn has no shortest way: about any axis across the direction.
-  if (cos < -1 + 1e-9) return turnedBy(across(from), -1, 2, 0);
+  if (cos < -1 + 1e-9) return turnedBy(acrossOf(from), -1, 2, 0);
   return turnedBy(cross(from, to), cos, 1 / (1 + cos), 1);
 }
 
@@ -54,12 +54,6 @@ const turnedBy = ({ x, y, z }: Place3, cos: number, k: number, s: number): Rotat
     k * y * z + s * x,
     cos + k * z * z,
   );
-
-/** A direction at right angles to another. */
-function across(way: Place3): Place3 {
-  const side = cross(way, Math.abs(way.z) < 0.9 ? { x: 0, y: 0, z: 1 } : { x: 1, y: 0, z: 0 });
-  return times(side, 1 / lengthOf(side));
-}
 
 /** Least and most a lamp's beam angle can be set to, degrees; null where it cannot be set. */
 export function beamRange({ physical }: Pick<ProfileRecord, 'physical'>): readonly [number, number] | null {

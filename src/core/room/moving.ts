@@ -1,6 +1,6 @@
 import { tidyPlace, tidyTurn, type Place3 } from '../plot/paper.ts';
 import { applied, rotationOf, turnedAbout, type Standing } from '../plot/rotation.ts';
-import { cross, minus, plus, times } from '../plot/vector.ts';
+import { acrossOf, cross, dot, minus, plus, times } from '../plot/vector.ts';
 import type { UnitRecord } from '../records/index.ts';
 import { pointedAt } from './focus.ts';
 
@@ -18,8 +18,9 @@ export interface Ray {
 export const HANDLES = ['floor', 'wall', 'height', 'turn', 'lean', 'roll'] as const;
 export type Handle = (typeof HANDLES)[number];
 export type TurnHandle = 'turn' | 'lean' | 'roll';
+export const isTurn = (handle: Handle): handle is TurnHandle =>
+  handle === 'turn' || handle === 'lean' || handle === 'roll';
 
-const dot = (a: Place3, b: Place3): number => a.x * b.x + a.y * b.y + a.z * b.z;
 /** Flatter than this a ray meets a plane nowhere near. */
 const FLAT = 0.02;
 
@@ -52,8 +53,7 @@ export function axisOf({ rotation }: Pick<Standing, 'rotation'>, handle: TurnHan
 
 /** Two directions at right angles to an axis and to each other, right-handed. */
 export function around(axis: Place3): readonly [Place3, Place3] {
-  const side = cross(axis, Math.abs(axis.z) < 0.9 ? { x: 0, y: 0, z: 1 } : { x: 1, y: 0, z: 0 });
-  const one = times(side, 1 / Math.hypot(side.x, side.y, side.z));
+  const one = acrossOf(axis);
   return [one, cross(axis, one)];
 }
 

@@ -1,13 +1,14 @@
 import { fromHex, type LinearRgb } from '../colour/convert.ts';
 import {
   letThrough,
+  rangeNow,
   readMean,
   readSource,
   type CellLight,
   type Frames,
   type LocatedChannel,
 } from '../patch/readout.ts';
-import { physicalOf, rangeAt } from '../profile/layout.ts';
+import { physicalOf } from '../profile/layout.ts';
 import type { BeamUnit, GoboWheel } from './beam-unit.ts';
 import type { BeamSet } from './beams.ts';
 
@@ -65,10 +66,8 @@ export function flash(
 ): number {
   const shutter = reader.cells[0]!.shutter;
   if (!shutter) return 1;
-  const fraction = readSource(shutter.source, frames);
-  const coarse = frames.get(shutter.source.universe)?.[shutter.source.indices[0]!] ?? 0;
-  if (rangeAt(shutter.channel, coarse)?.light !== 'strobe') return 1;
-  const found = physicalOf(shutter.channel, fraction);
+  if (rangeNow(shutter, frames)?.light !== 'strobe') return 1;
+  const found = physicalOf(shutter.channel, readSource(shutter.source, frames));
   if (calm || found?.unit !== 'hz') return LIT_PART;
   return onward(set, place, FLASH, found.value, passedS) < LIT_PART ? 1 : 0;
 }
@@ -94,7 +93,7 @@ export function readLight(
   into.split = 2;
   const cell = reader.cells[0]!;
   const wheel = reader.cells.length === 1 && cell.emitters.length === 0 ? cell.wheel : null;
-  const range = wheel && rangeAt(wheel.channel, frames.get(wheel.source.universe)?.[wheel.source.indices[0]!] ?? 0);
+  const range = wheel && rangeNow(wheel, frames);
   const turns = wheel && !range?.colour ? physicalOf(wheel.channel, readSource(wheel.source, frames)) : null;
   if (range?.colour2) {
     into.second = fromHex(range.colour2)!;
@@ -157,8 +156,7 @@ function pictureOf(
   passedS: number,
   into: { turn: number },
 ): number {
-  const { source, laid } = channel;
-  const range = rangeAt(laid.channel, frames.get(source.universe)?.[source.indices[0]!] ?? 0);
+  const range = rangeNow({ source: channel.source, channel: channel.laid.channel }, frames);
   if (!range) return -1;
   const does = physical(channel, frames);
   const own = pictures.get(range);
@@ -181,9 +179,9 @@ export function readPrism(
 ): { facets: number; turn: number } {
   if (!prism) return { facets: 1, turn: 0 };
   const { source, laid } = prism.channel;
-  const coarse = frames.get(source.universe)?.[source.indices[0]!] ?? 0;
-  const range = rangeAt(laid.channel, coarse);
-  if (!range ? coarse < 128 : /^(out|open|no prism|none|off)\b/i.test(range.name.trim())) return { facets: 1, turn: 0 };
+  const range = rangeNow({ source, channel: laid.channel }, frames);
+  if (!range ? readSource(source, frames) < 0.5 : /^(out|open|no prism|none|off)\b/i.test(range.name.trim()))
+    return { facets: 1, turn: 0 };
   const turn = physical(prism.turn, frames);
   const spin = inUnit(prism.channel, frames, 'rpm') ?? (turn?.unit === 'rpm' ? turn.value : 0);
   const stands = turn?.unit === 'deg' ? turn.value * RAD : 0;

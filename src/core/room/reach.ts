@@ -1,4 +1,4 @@
-import { brightness, NO_BLADE, type BeamSet } from './beams.ts';
+import { brightness, type BeamSet } from './beams.ts';
 
 /** So many beams light one body at the most: the strongest at its middle. */
 export const BEAMS_A_BODY = 8;
@@ -17,10 +17,6 @@ export interface Reached {
   readonly count: Float32Array;
   readonly shaped: Float32Array;
 }
-
-/** Something stands in a beam: a picture, a blade, a second colour. */
-export const isShaped = ({ picture, split, blades }: BeamSet, beam: number): boolean =>
-  picture[beam]! >= 0 || split[beam]! <= 1 || [1, 3, 5, 7].some((i) => blades[beam * 8 + i]! < NO_BLADE);
 
 export const makeReached = (at: Float32Array): Reached => ({
   bodies: at.length / 4,
@@ -70,7 +66,7 @@ function shapedFirst(set: BeamSet, beams: Float32Array, first: number, found: nu
   let shaped = 0;
   for (let i = 0; i < found; i++) {
     const beam = beams[first + i]!;
-    if (!isShaped(set, beam)) continue;
+    if (!set.shaped[beam]) continue;
     beams[first + i] = beams[first + shaped]!;
     beams[first + shaped++] = beam;
   }

@@ -1,5 +1,5 @@
 import { encodeSrgb } from '$core/colour/convert.ts';
-import { beamEnd, frontDirection, headDirection, mirrorDirection } from '$core/plot/beam.ts';
+import { beamEnd, directed, frontDirection, jointOf, USUAL_PAN_DEG, USUAL_TILT_DEG } from '$core/plot/beam.ts';
 import type { Body } from '$core/plot/body.ts';
 import { toPaper, type Point } from '$core/plot/paper.ts';
 import { readMean, readAxis, type CellLight, type Frames, type UnitReader } from '$core/patch/readout.ts';
@@ -90,11 +90,17 @@ function paintCone(
   frames: Frames,
   from: Point,
 ): void {
-  const { panDeg = 540, tiltDeg = 270, beamDeg = 25 } = profile?.physical ?? {};
+  const { panDeg = USUAL_PAN_DEG, tiltDeg = USUAL_TILT_DEG, beamDeg = 25 } = profile?.physical ?? {};
   const moves = reader.pan && reader.tilt;
-  const directed = profile?.fixtureKind === 'scanner' ? mirrorDirection : headDirection;
   const direction = moves
-    ? directed(unit, readAxis(unit, reader, 'pan', frames), readAxis(unit, reader, 'tilt', frames), panDeg, tiltDeg)
+    ? directed(
+        jointOf(profile),
+        unit,
+        readAxis(unit, reader, 'pan', frames),
+        readAxis(unit, reader, 'tilt', frames),
+        panDeg,
+        tiltDeg,
+      )
     : frontDirection(unit);
   const end = toScreen(view, size, toPaper(side, beamEnd(unit.position, direction)));
   const [dx, dy] = [end.x - from.x, end.y - from.y];

@@ -93,24 +93,24 @@ export function hangSelection(app: App, thing: ThingRecord | null): void {
   app.live.edit(thing ? `Hang ${what} on ${thing.name}` : `Take ${what} down`, { put, remove: [] });
 }
 
-/** The selected fixed lamps, turned so that their light meets a place; those that meet it already stay out. */
-export const pointedUnits = (app: App, target: Place3): UnitRecord[] =>
-  app.acting.flatMap((id) => {
+/** The selected units turned to a place: lamps lean to it, others (unless `lamps` alone) turn their front to it. */
+function turnedTo(app: App, target: Place3, lamps: boolean): UnitRecord[] {
+  return app.acting.flatMap((id) => {
     const unit = app.rig.unit(id);
-    const kind = unit && app.rig.profile(unit.profileId)?.fixtureKind;
-    if (!unit || !kind || !POINTED.has(kind)) return [];
-    const turned = lookingAt(unit, target, true);
+    if (!unit) return [];
+    const pointed = POINTED.has(app.rig.profile(unit.profileId)?.fixtureKind ?? 'other');
+    if (lamps && !pointed) return [];
+    const turned = lookingAt(unit, target, pointed);
     return isSame(turned.rotation, unit.rotation) ? [] : [turned];
   });
+}
 
-/** The selected units turned to a place as one edit: lamps lean to it, others turn their front to it. */
+/** The selected fixed lamps, turned so that their light meets a place; those that meet it already stay out. */
+export const pointedUnits = (app: App, target: Place3): UnitRecord[] => turnedTo(app, target, true);
+
+/** The selected units turned to a place as one edit; locked ones stay. False where nothing was to do. */
 export function lookAtSelection(app: App, target: Place3): boolean {
-  const put = app.acting.flatMap((id) => {
-    const unit = app.rig.unit(id);
-    if (!unit || unit.locked) return [];
-    const turned = lookingAt(unit, target, POINTED.has(app.rig.profile(unit.profileId)?.fixtureKind ?? 'other'));
-    return isSame(turned.rotation, unit.rotation) ? [] : [turned];
-  });
+  const put = turnedTo(app, target, false).filter((unit) => !unit.locked);
   if (put.length === 0) return false;
   const what = put.length === 1 ? put[0]!.name : plural(put.length, 'unit');
   return app.live.edit(`Point ${what}`, { put, remove: [] });

@@ -16,7 +16,6 @@ import {
 import type { Frames } from '$core/patch/readout.ts';
 import { readBeams, type BeamSet } from '$core/room/beams.ts';
 import type { RoomBox } from '$core/room/box.ts';
-import { isShaped } from '$core/room/reach.ts';
 import { makePools, readPools, type PoolSet } from '$core/room/pools.ts';
 import {
   BEAM_FRAGMENT,
@@ -34,13 +33,11 @@ const LENS_M = 0.06;
 /** A lamp of a 25 degree beam lights a floor five metres away well. */
 const POOL_LIGHT = 0.7;
 
-/** Many of one form, each with numbers of its own that are sent anew with every frame. */
-interface Many {
-  readonly mesh: Mesh<InstancedBufferGeometry>;
-  readonly parts: Readonly<Record<string, InstancedBufferAttribute>>;
-}
+type Parts = Readonly<Record<string, InstancedBufferAttribute>>;
+type Many = Mesh<InstancedBufferGeometry>;
 
-function manyOf(form: BufferGeometry, material: ShaderMaterial, order: number, parts: Many['parts']): Many {
+/** Many of one form, each with numbers of its own. */
+function manyOf(form: BufferGeometry, material: ShaderMaterial, order: number, parts: Parts): Many {
   const geometry = new InstancedBufferGeometry();
   geometry.setAttribute('position', form.getAttribute('position'));
   geometry.setIndex(form.getIndex());
@@ -48,11 +45,8 @@ function manyOf(form: BufferGeometry, material: ShaderMaterial, order: number, p
   const mesh = new Mesh(geometry, material);
   mesh.frustumCulled = false;
   mesh.renderOrder = order;
-  return { mesh, parts };
+  return mesh;
 }
-const send = ({ parts }: Many): void => {
-  for (const part of Object.values(parts)) part.needsUpdate = true;
-};
 
 /** What all light is drawn from: the texture of beams and the sheet of pictures. */
 export const makeLit = () => ({
@@ -68,6 +62,8 @@ export class Lights {
   readonly #texture: DataTexture;
   readonly #cones: readonly Many[];
   readonly #spots: readonly Many[];
+  /** Sent anew with every frame. */
+  readonly #parts: Parts;
 
   constructor(scene: Scene, set: BeamSet, uniforms: Readonly<Record<string, IUniform>>, lit: LitBy) {
     this.#set = set;
@@ -81,17 +77,17 @@ export class Lights {
     this.#cones = [false, true].map((shaped) =>
       manyOf(coneGeometry(), lightMaterial(BEAM_VERTEX, BEAM_FRAGMENT, all, shaped), 2, {}),
     );
-    const parts = {
+    const parts = (this.#parts = {
       poolAt: moving(pools.at, 3),
       poolAcross: moving(pools.across, 3),
       poolUp: moving(pools.up, 3),
       poolBeam: moving(pools.beam, 1),
-    };
+    });
     this.#spots = [false, true].map((shaped) =>
       manyOf(new PlaneGeometry(2, 2), lightMaterial(POOL_VERTEX, POOL_FRAGMENT, all, shaped), 1, parts),
     );
-    for (const { mesh } of this.#cones) mesh.geometry.instanceCount = set.count;
-    scene.add(...[...this.#spots, ...this.#cones].map(({ mesh }) => mesh));
+    for (const cones of this.#cones) cones.geometry.instanceCount = set.count;
+    scene.add(...this.#spots, ...this.#cones);
   }
 
   /** Light as it is sent now; `passedS` seconds after the last time. `calm`: nothing flashes. */
@@ -102,11 +98,11 @@ export class Lights {
     const { count } = this.#set;
     const pools = this.#pools.count;
     const some = [shaped < count, shaped > 0];
-    this.#cones.forEach(({ mesh }, i) => (mesh.visible = some[i]!));
+    for (const part of Object.values(this.#parts)) part.needsUpdate = true;
+    this.#cones.forEach((cones, i) => (cones.visible = some[i]!));
     this.#spots.forEach((spots, i) => {
-      send(spots);
-      spots.mesh.geometry.instanceCount = pools;
-      spots.mesh.visible = pools > 0 && some[i]!;
+      spots.geometry.instanceCount = pools;
+      spots.visible = pools > 0 && some[i]!;
     });
   }
 
@@ -139,8 +135,8 @@ export class Lights {
       into[at + 28] = (set.share[i]! * set.inHaze[i]!) / strength;
       into[at + 29] = set.lengthM[i]!;
       into[at + 30] = LENS_M;
-      into[at + 31] = Number(isShaped(set, i));
-      shaped += into[at + 31]!;
+      into[at + 31] = set.shaped[i]!;
+      shaped += set.shaped[i]!;
     }
     this.#texture.needsUpdate = true;
     return shaped;
@@ -153,7 +149,7 @@ export class Lights {
 
   dispose(): void {
     this.#texture.dispose();
-    for (const { mesh } of [...this.#cones, ...this.#spots]) drop(mesh);
+    for (const mesh of [...this.#cones, ...this.#spots]) drop(mesh);
   }
 }
 

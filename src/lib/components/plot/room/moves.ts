@@ -10,6 +10,7 @@ import {
   caughtBy,
   facedWall,
   heightOn,
+  isTurn,
   onPlane,
   turnsBy,
   type Handle,
@@ -96,10 +97,7 @@ export const chosenThing = (desk: PlotDesk): ThingRecord | undefined =>
 export function roomMove(app: App, desk: PlotDesk, handle: Handle, first: Ray, grabbed: Place3): RoomMove | null {
   const subject = subjectOf(app, desk);
   if (!subject) return null;
-  const tried =
-    handle === 'floor' || handle === 'wall' || handle === 'height'
-      ? shift(subject, desk, handle, first, grabbed)
-      : turn(subject, handle, first);
+  const tried = isTurn(handle) ? turn(subject, handle, first) : shift(subject, desk, handle, first, grabbed);
   if (!tried) return null;
   let moved = false;
   return {
@@ -109,10 +107,7 @@ export function roomMove(app: App, desk: PlotDesk, handle: Handle, first: Ray, g
       moved = true;
       subject.attempt(change);
     },
-    end: () =>
-      moved
-        ? subject.store(handle === 'turn' || handle === 'lean' || handle === 'roll' ? 'Turn' : 'Move')
-        : subject.drop(),
+    end: () => (moved ? subject.store(isTurn(handle) ? 'Turn' : 'Move') : subject.drop()),
     cancel: () => subject.drop(),
   };
 }

@@ -39,7 +39,8 @@ export const SHEET_SIDE = 8;
 /**
  * A beam as the texture of beams has it: `from` and inner edge, `along` and outer edge, light and split, second light and
  * picture (its number from 1, with how blurred it is as the part after the point), across and turn, angle and edge of four
- * blades, and what the haze shows of it: its part of the light, its length, the size of the lens, and whether something stands in it.
+ * blades, and what the haze shows of it: its part of the light, its length, the size of the lens, and whether something
+ * stands in it.
  */
 const BEAM_DATA = `
 uniform highp sampler2D beams;
