@@ -13,6 +13,8 @@ export const RECORD_KINDS = [
   'line',
   'route',
   'picture',
+  'aim',
+  'room',
   'palette',
   'scene',
   'effect',
@@ -34,6 +36,8 @@ export type PictureId = Id<'picture'>;
 export type BackdropId = Id<'backdrop'>;
 export type AreaId = Id<'area'>;
 export type ThingId = Id<'thing'>;
+export type AimId = Id<'aim'>;
+export type RoomId = Id<'room'>;
 export type GroupId = Id<'group'>;
 export type LineId = Id<'line'>;
 export type OutputId = Id<'output'>;

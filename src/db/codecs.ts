@@ -98,6 +98,8 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
       ),
   }),
   effect: laid('effect', t.effect),
+  aim: laid('aim', t.aim),
+  room: laid('room', t.room),
   palette: laid('palette', t.palette),
   input: laid('input', t.input),
 };

@@ -206,6 +206,27 @@ export const sceneUnit = pgTable(
   ],
 );
 
+/** Aims: that what they stand on and who takes part exists is a rule between records. */
+export const aim = pgTable(
+  'aim',
+  {
+    ...record(),
+    ...numbered(),
+    ...rest(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
+export const room = pgTable(
+  'room',
+  {
+    ...record(),
+    ...numbered(),
+    ...rest(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
 /** Palettes: that what scenes name exists is a rule between records. */
 export const palette = pgTable(
   'palette',

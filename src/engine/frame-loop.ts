@@ -2,6 +2,7 @@ import type { Program } from '../core/show/play/program.ts';
 import { makeFrame, render, type Frame, type PreparedLive } from '../core/show/play/render.ts';
 import { layDesks, type Desks } from '../core/show/play/desks.ts';
 import type { RigArrays } from '../core/show/rig/rig.ts';
+import { carryMotion } from '../core/show/guard/movement.ts';
 import { FlashGuard, type Safety } from '../core/show/guard/safety.ts';
 import type { Senders } from './senders.ts';
 import {
@@ -108,8 +109,10 @@ export class FrameLoop {
   }
 
   #takeRig(rig: RigArrays, bytes: SharedArrayBuffer): void {
-    this.#rig = rig;
     const frame = makeFrame(rig);
+    if (this.#rig && this.#frame)
+      frame.motion = carryMotion({ movers: this.#rig.movers, motion: this.#frame.motion }, rig.movers);
+    this.#rig = rig;
     this.#frame = frame;
     this.#published = new Uint8Array(bytes);
     this.#views = Array.from(rig.universes, (_, i) => frame.bytes.subarray(i * 512, i * 512 + 512));

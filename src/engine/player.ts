@@ -8,6 +8,8 @@ import {
 } from '../core/document/change.ts';
 import { touchOf } from '../core/document/touch.ts';
 import { describe, type AnyRecord, type OutputRecord } from '../core/records/index.ts';
+import { madeOfAims } from '../core/aim/solutions.ts';
+import { isAimValue } from '../core/records/value.ts';
 import { isPacketProtocol } from '../core/records/output.ts';
 import { ARTNET_PORT } from '../core/protocol/artnet.ts';
 import { SACN_PORT, multicastGroup } from '../core/protocol/sacn.ts';
@@ -25,7 +27,8 @@ import {
 } from '../core/show/index.ts';
 import { MAX_SLOTS } from '../core/units.ts';
 import { HandCompiler } from '../core/show/rig/values.ts';
-import type { PreparedValues } from '../core/show/play/render.ts';
+import { movesHeads, prepareSettling, settlingOver } from '../core/show/live/settle.ts';
+import type { PreparedLive, PreparedValues } from '../core/show/play/render.ts';
 import type { ToFrameThread, WireRoute, WireValues } from './shared.ts';
 
 /** What an edit means: what the frame thread has to know, and whether ways out or in are others. */
@@ -54,6 +57,8 @@ export class Player {
   #sent = new Map<Program, number>();
   #nextRef = 1;
   #bytes = new SharedArrayBuffer(0);
+  /** What plays as it was told last. */
+  #prepared: PreparedLive | null = null;
 
   constructor(live: LiveState) {
     this.#live = live;
@@ -93,11 +98,20 @@ export class Player {
   edit(change: ChangeSet, nowMs: number, blind = false): Edited {
     const touch = touchOf(this.#document, change);
     const before = this.#played;
+    const drawn = this.#prepared && !blind && movesHeads(before, change) && { rig: this.#rig, live: this.#prepared };
     this.#hold(change, blind);
     this.#document = applyChange(this.#document, change);
     this.#played = this.#overlaid();
     this.#live = reanchor(this.#live, before, this.#played, nowMs);
-    const message = touch.rig ? this.#rigMessage() : touch.programs ? this.liveMessage() : {};
+    if (drawn) this.#live = { ...this.#live, settling: null };
+    let message = touch.rig ? this.#rigMessage() : touch.programs ? this.liveMessage() : {};
+    if (drawn && message.live) {
+      const settling = settlingOver(drawn, { rig: this.#rig, live: this.#prepared! }, nowMs);
+      if (settling) {
+        this.#live = { ...this.#live, settling };
+        message = { ...message, live: { ...message.live, settling: prepareSettling(this.#rig, settling) } };
+      }
+    }
     return { message: touch.ways ? { ...message, ...this.#settings() } : message, ways: touch.rig || touch.ways };
   }
 
@@ -132,8 +146,10 @@ export class Player {
 
   /** Records that anything that plays is made of. */
   #used(): ReadonlySet<AnyRecord | undefined> {
-    const { playing, handEffects } = this.#live;
-    return new Set([...playing, ...handEffects].flatMap((p) => partsOf(this.#played, p.target, p.spec)));
+    const { playing, handEffects, hand } = this.#live;
+    const used = [...playing, ...handEffects].flatMap((p) => partsOf(this.#played, p.target, p.spec));
+    const aims = Object.values(hand).some((own) => own && Object.values(own).some(isAimValue));
+    return new Set([...used, ...(aims ? madeOfAims(this.#played) : [])]);
   }
 
   #overlaid(): Document {
@@ -174,6 +190,7 @@ export class Player {
         return { ...laid, ref };
       }),
     });
+    this.#prepared = prepared;
     const fading = prepared.fading && { ...prepared.fading, from: wired(prepared.fading.from) };
     const live = { ...prepared, ...wired(prepared), fading };
     this.#sent = sent;

@@ -14,9 +14,11 @@ const showOf = (profile: string, mode: string, fields: Partial<UnitRecord> = {})
 
 test('what the axes can do, by profile and mode; what has none has none', () => {
   const head = showOf('quillon-heron', '16ch');
-  assert.deepEqual(axesOf(head, unitOf(head)), { joint: 'head', pan: [-270, 270], tilt: [-135, 135] });
+  const { joint, pan, tilt } = axesOf(head, unitOf(head))!;
+  assert.deepEqual({ joint, pan, tilt }, { joint: 'head', pan: [-270, 270], tilt: [-135, 135] });
   const scanner = showOf('tansy-flitter', '6ch');
-  assert.deepEqual(axesOf(scanner, unitOf(scanner)), { joint: 'mirror', pan: [-90, 90], tilt: [-45, 45] });
+  const mirror = axesOf(scanner, unitOf(scanner))!;
+  assert.deepEqual([mirror.joint, mirror.pan, mirror.tilt], ['mirror', [-90, 90], [-45, 45]]);
   const drum = showOf('marrow-barrel', '4ch');
   assert.equal(axesOf(drum, unitOf(drum)), null);
   const par = showOf('fernlight-brambleq', '8ch');

@@ -3,12 +3,12 @@ import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { headDirection, mirrorDirection, ownDirection } from '../plot/beam.ts';
 import type { Place3 } from '../plot/paper.ts';
-import { solve, solveOwn, type Axes, type Solved } from './solve.ts';
+import { solve, solveOwn, type Movable, type Solved } from './solve.ts';
 
 const near = (actual: number, wanted: number, by = 1e-6): void =>
   assert.ok(Math.abs(actual - wanted) < by, `${actual} is not ${wanted}`);
-const HEAD: Axes = { joint: 'head', pan: [-270, 270], tilt: [-135, 135] };
-const SCANNER: Axes = { joint: 'mirror', pan: [-90, 90], tilt: [-45, 45] };
+const HEAD: Movable = { joint: 'head', pan: [-270, 270], tilt: [-135, 135] };
+const SCANNER: Movable = { joint: 'mirror', pan: [-90, 90], tilt: [-45, 45] };
 const STANDS = { position: { x: 0, y: 0, z: 0 }, rotation: { x: 0, y: 0, z: 0 } };
 const is = (found: Solved | null, pan: number, tilt: number, flipped = false): void => {
   near(found!.pan, pan);
@@ -40,7 +40,7 @@ describe('by hand', () => {
     is(solve(HEAD, lies, { x: 0, y: -1, z: 1 }), 0, 45);
   });
   test('what cannot be reached: the nearest, and by how much it misses', () => {
-    const short: Axes = { joint: 'head', pan: [-30, 30], tilt: [-90, 90] };
+    const short: Movable = { joint: 'head', pan: [-30, 30], tilt: [-90, 90] };
     const found = solve(short, STANDS, { x: 3, y: 0, z: 0 })!;
     near(found.pan, -30);
     near(found.tilt, 90);
@@ -51,11 +51,11 @@ describe('by hand', () => {
     near(low.missDeg, 45, 0.1);
   });
   test('with one axis alone it does what that can', () => {
-    const tilts: Axes = { joint: 'head', pan: [0, 0], tilt: [-90, 90] };
+    const tilts: Movable = { joint: 'head', pan: [0, 0], tilt: [-90, 90] };
     const found = solve(tilts, STANDS, { x: 1, y: 1, z: 0 })!;
     assert.deepEqual([found.pan, Math.round(found.tilt)], [0, 90]);
     near(found.missDeg, 45);
-    const pans: Axes = { joint: 'head', pan: [-270, 270], tilt: [90, 90] };
+    const pans: Movable = { joint: 'head', pan: [-270, 270], tilt: [90, 90] };
     is(solve(pans, STANDS, { x: -1, y: 0, z: 0 }), 90, 90);
   });
   test('a mirror: along the axis in the middle, swung about its front', () => {
@@ -67,7 +67,7 @@ describe('by hand', () => {
   });
   test('at the unit itself there is no way; in the middle of its ranges twice round the nearest is taken', () => {
     assert.equal(solve(HEAD, STANDS, { x: 0, y: 0, z: 0 }), null);
-    const wide: Axes = { joint: 'head', pan: [-315, 315], tilt: [-135, 135] };
+    const wide: Movable = { joint: 'head', pan: [-315, 315], tilt: [-135, 135] };
     is(solve(wide, STANDS, { x: 0, y: 2, z: 0 }), 0, 90);
   });
 });
@@ -85,7 +85,7 @@ const angle = (a: Place3, b: Place3): number => {
 test('whatever it hangs like, its beam meets the place or misses it by what is said', () => {
   fc.assert(
     fc.property(
-      fc.constantFrom<Axes['joint']>('head', 'mirror'),
+      fc.constantFrom<Movable['joint']>('head', 'mirror'),
       travel(320),
       travel(140),
       place,
@@ -121,7 +121,7 @@ test('whatever it hangs like, its beam meets the place or misses it by what is s
 test('nothing within its travel is nearer than what is found', () => {
   fc.assert(
     fc.property(
-      fc.constantFrom<Axes['joint']>('head', 'mirror'),
+      fc.constantFrom<Movable['joint']>('head', 'mirror'),
       travel(270),
       travel(135),
       place,

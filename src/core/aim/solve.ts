@@ -11,7 +11,8 @@ import { dot, lengthOf, minus, times } from '../plot/vector.ts';
 /** What an axis can do, degrees from the middle of its range: lowest and highest; the same twice where it cannot move. */
 export type Travel = readonly [from: number, to: number];
 
-export interface Axes {
+/** How a unit moves its beam, and how far. */
+export interface Movable {
   readonly joint: Joint;
   readonly pan: Travel;
   readonly tilt: Travel;
@@ -35,7 +36,8 @@ const AT_M = 1e-6;
 /** A miss smaller than this is rounding, degrees. */
 const EXACT_DEG = 1e-6;
 
-interface Found {
+/** Pan and tilt that a head could stand at. */
+export interface Found {
   readonly pan: number;
   readonly tilt: number;
   readonly flipped: boolean;
@@ -86,17 +88,19 @@ const posture = ({ pan, flipped }: Found): number => Math.abs(pan) + (flipped ? 
  * Pan and tilt that bring the beam to a direction of the unit's own frame (length 1). Of all that meet it the one nearest
  * to the forward posture; where none does, the nearest there is, with how far it misses.
  */
-export function solveOwn({ joint, pan, tilt }: Axes, way: Place3): Solved {
-  const meets = waysTo(joint, way).flatMap((found) =>
-    within(found.pan, pan).flatMap((p) => within(found.tilt, tilt).map((t) => ({ ...found, pan: p, tilt: t }))),
-  );
-  const best = meets.reduce<Found | null>((a, b) => (a && posture(a) <= posture(b) ? a : b), null);
-  if (best) return { ...best, missDeg: 0 };
-  return nearestTo({ joint, pan, tilt }, way);
+export function solveOwn(axes: Movable, way: Place3): Solved {
+  const best = waysWithin(axes, way).reduce<Found | null>((a, b) => (a && posture(a) <= posture(b) ? a : b), null);
+  return best ? { ...best, missDeg: 0 } : nearestTo(axes, way);
 }
 
+/** Everything that meets a direction of the unit's own frame (length 1), full turns counted; empty where nothing does. */
+export const waysWithin = ({ joint, pan, tilt }: Movable, way: Place3): Found[] =>
+  waysTo(joint, way).flatMap((found) =>
+    within(found.pan, pan).flatMap((p) => within(found.tilt, tilt).map((t) => ({ ...found, pan: p, tilt: t }))),
+  );
+
 /** What lies nearest on the edge of what can be reached: one axis at an end, the other where it helps most. */
-function nearestTo({ joint, pan, tilt }: Axes, way: Place3): Solved {
+export function nearestTo({ joint, pan, tilt }: Movable, way: Place3): Solved {
   const candidates: Found[] = [];
   for (const p of new Set(pan)) {
     // With pan held the beam goes round in a plane: one angle is nearest.
@@ -132,12 +136,18 @@ function missOf(joint: Joint, { pan, tilt }: Found, way: Place3): number {
  * direction.
  */
 export function solve(
-  axes: Axes,
+  axes: Movable,
   unit: { readonly position: Place3; readonly rotation: Place3 },
   target: Place3,
 ): Solved | null {
+  const way = wayTo(unit, target);
+  return way && solveOwn(axes, way);
+}
+
+/** The direction of a place in a unit's own frame (length 1); null where the place is at the unit itself. */
+export function wayTo(unit: { readonly position: Place3; readonly rotation: Place3 }, target: Place3): Place3 | null {
   const apart = minus(target, unit.position);
   const far = lengthOf(apart);
   if (!(far > AT_M)) return null;
-  return solveOwn(axes, applied(transposed(rotationOf(unit.rotation)), times(apart, 1 / far)));
+  return applied(transposed(rotationOf(unit.rotation)), times(apart, 1 / far));
 }

@@ -7,9 +7,9 @@ import { litOf } from '../patch/lit.ts';
 import { measureFlashes } from './flashing.ts';
 import type { ChaseRecord, EffectRecord, SceneRecord, ShowRecord } from '../records/index.ts';
 import type { UnitValues } from '../records/scene.ts';
-import { isPaletteValue } from '../records/value.ts';
+import { isAimValue, isPaletteValue } from '../records/value.ts';
 import { plotShares } from '../plot/lit-area.ts';
-import { reached } from '../show/effect/compile.ts';
+import { reached } from '../patch/groups.ts';
 import { reachOf } from '../show/play/program.ts';
 import { flashesAt } from '../show/rig/lamps.ts';
 
@@ -170,7 +170,7 @@ function sceneFaults(show: Show, scene: SceneRecord): ProgrammingFault[] {
           silent.set(palette.name, [...(silent.get(palette.name) ?? []), lit.unit.id]);
         continue;
       }
-      if (!channel || !/^(Shutter|StrobeRate)/.test(attribute)) continue;
+      if (!channel || isAimValue(value) || !/^(Shutter|StrobeRate)/.test(attribute)) continue;
       const raw = Math.floor((valueToFraction(channel, value) ?? 0) * 255);
       const range = rangeAt(channel, raw);
       const hz = flashesAt(channel, range ? channel.ranges.indexOf(range) : -1, raw);

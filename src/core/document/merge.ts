@@ -23,9 +23,25 @@ export function mergeRecord(base: AnyRecord, current: AnyRecord, edited: AnyReco
   const { lists, schema } = describe(edited.kind);
   const { joinedLists, ...merged } = merge(base, current, edited, lists);
   // Two lists that fit may be too long together: then the edit's stands as a whole.
-  if (joinedLists.length === 0 || schema.safeParse(merged.record).success) return merged;
-  const { record, overwrote } = merge(base, current, edited, {});
-  return { record, overwrote };
+  if (schema.safeParse(merged.record).success) return merged;
+  if (joinedLists.length > 0) {
+    const { record, overwrote } = merge(base, current, edited, {});
+    if (schema.safeParse(record).success) return { record, overwrote };
+  }
+  // Two parts that are sound make none together (a point and a ring): the whole fields that both changed are the edit's.
+  return wholeFields(base, current, edited);
+}
+
+function wholeFields(base: AnyRecord, current: AnyRecord, edited: AnyRecord): Merged {
+  const [was, now, next] = [base, current, edited] as unknown as readonly Record<string, Json>[];
+  const record: Record<string, Json> = { ...now };
+  const overwrote: string[] = [];
+  for (const key of new Set([...Object.keys(now!), ...Object.keys(next!)])) {
+    if (sameJson(was![key], next![key])) continue;
+    if (!sameJson(was![key], now![key])) overwrote.push(key);
+    record[key] = next![key];
+  }
+  return { record: record as unknown as AnyRecord, overwrote };
 }
 
 function merge(

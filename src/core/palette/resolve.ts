@@ -1,12 +1,13 @@
+import { solutionFor } from '../aim/solutions.ts';
 import { mixtureOf } from '../colour/mixture.ts';
 import { getRecord, type Document } from '../document/change.ts';
-import type { LitId } from '../ids.ts';
+import type { LitId, UnitId } from '../ids.ts';
 import { splitAttributeKey } from '../attributes.ts';
 import { isColourWheel, nearestSlot } from '../profile/wheel.ts';
 import type { PaletteRecord } from '../records/index.ts';
 import type { Channel } from '../records/profile.ts';
 import type { PlainValue, PlainValues, UnitValues } from '../records/scene.ts';
-import { isPaletteValue, type AttributeValue } from '../records/value.ts';
+import { isAimValue, isPaletteValue, isPlainValue, type AttributeValue } from '../records/value.ts';
 import { litOf } from '../patch/lit.ts';
 
 /** Whose value is asked for: a unit or part, its profile, and the channel behind the attribute (null: made up). */
@@ -40,19 +41,23 @@ function slotFor(all: PlainValues, channel: Channel | null): PlainValue | null {
   return slot ? { range: slot.name, at: 0.5 } : null;
 }
 
-/** A value as it stands, or what its palette says; null where the palette says nothing or is gone. */
+/**
+ * A value as it stands, or what its palette or its aim says; null where that says nothing (a unit that cannot move) or is
+ * gone.
+ */
 export function plainValue(document: Document, value: AttributeValue, asking: Asking, key: string): PlainValue | null {
+  if (isAimValue(value)) return solutionFor(document, asking.unitId as UnitId, value.aim)?.values[key] ?? null;
   if (!isPaletteValue(value)) return value;
   const palette = getRecord(document, 'palette', value.palette);
   return palette ? paletteValue(palette, asking, key) : null;
 }
 
-/** Values of one unit or part with every palette put in; what no palette gives is left out. */
+/** Values of one unit or part with every palette and aim put in; what none gives is left out. */
 export function plainValues(document: Document, id: LitId, values: Readonly<UnitValues>): PlainValues {
   const lit = litOf(document, id);
   const found: PlainValues = {};
   for (const [key, value] of Object.entries(values)) {
-    if (!isPaletteValue(value)) found[key] = value;
+    if (isPlainValue(value)) found[key] = value;
     else if (lit) {
       const { attribute } = splitAttributeKey(key);
       const channel = lit.layout.programmable.find((p) => p.attribute === attribute)?.channel ?? null;

@@ -1,5 +1,5 @@
-import { recordsOf, type Document } from '../document/change.ts';
-import type { AreaId, UnitId } from '../ids.ts';
+import { getRecord, recordsOf, type Document } from '../document/change.ts';
+import type { AreaId, GroupId, LitId, UnitId } from '../ids.ts';
 import type { GroupRecord, UnitRecord } from '../records/index.ts';
 import type { GroupRule } from '../records/group.ts';
 import { areaChain, areaIdOf } from './areas.ts';
@@ -25,6 +25,30 @@ export const isInArea = (document: Document, unit: UnitRecord, areaId: AreaId): 
 /** The units of a group in their order, by its rule or its list. */
 export const membersOf = (document: Document, group: GroupRecord): UnitId[] =>
   group.rule ? ruleMembers(document, group.rule).map((u) => u.id) : [...group.unitIds];
+
+/** Units in an area and in areas that lie in it, by number. */
+export const unitsIn = (document: Document, areaId: AreaId): UnitId[] => {
+  const units = recordsOf(document, 'unit').filter((unit) => isInArea(document, unit, areaId));
+  return orderUnits(document, units, 'number').map((unit) => unit.id);
+};
+
+/** Units and parts that ids of groups and areas stand for, in order, each once; those outside `reach` left out. */
+export function reached(
+  document: Document,
+  ids: readonly (LitId | GroupId | AreaId)[],
+  reach: ReadonlySet<string> | null = null,
+): LitId[] {
+  const found = new Set<LitId>();
+  for (const id of ids) {
+    if (id.startsWith('group:')) {
+      const group = getRecord(document, 'group', id);
+      if (group) for (const unit of membersOf(document, group)) found.add(unit);
+    } else if (id.startsWith('area:')) for (const unit of unitsIn(document, id as AreaId)) found.add(unit);
+    else found.add(id as LitId);
+  }
+  if (!reach) return [...found];
+  return [...found].filter((id) => reach.has(id) || reach.has(getRecord(document, 'part', id)?.unitId ?? id));
+}
 
 /** The first 26 groups by number have a letter each: A to Z. */
 export function groupLetters(groups: readonly GroupRecord[]): ReadonlyMap<string, GroupRecord> {

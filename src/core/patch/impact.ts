@@ -39,7 +39,7 @@ export function homeless(layout: ModeLayout, key: string, value: unknown): strin
   if (items.length === 0) return 'the mode has no such attribute';
   if (cell > 0 && !items.some((p) => p.cells >= cell)) return `there is no cell ${cell}`;
   // What a palette says is looked up when it is played.
-  if (typeof value !== 'object' || value === null || 'palette' in value) return null;
+  if (typeof value !== 'object' || value === null || !('range' in value)) return null;
   const { range } = value as { range: string };
   const channel = items.find((p) => p.channel)?.channel;
   return channel && findRange(channel, range) ? null : `there is no range “${range}”`;

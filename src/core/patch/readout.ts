@@ -71,6 +71,11 @@ export function locatedChannels(document: Document, unit: UnitRecord): LocatedCh
   });
 }
 
+const SWAPPED: Readonly<Record<string, string>> = { Pan: 'Tilt', Tilt: 'Pan' };
+/** The attribute whose channel moves an axis of a unit: its own, or the other where they are swapped. */
+export const wiredTo = ({ movement }: Pick<UnitRecord, 'movement'>, attribute: string): string =>
+  movement?.swap ? (SWAPPED[attribute] ?? attribute) : attribute;
+
 /** Prepares reading of one unit. A unit without an address reads as dark. */
 export function makeReader(document: Document, unit: UnitRecord): UnitReader {
   const layout = layoutOfUnit(document, unit);
@@ -108,8 +113,8 @@ export function makeReader(document: Document, unit: UnitRecord): UnitReader {
   }
   return {
     cells,
-    pan: whole.find(({ laid }) => laid.channel.attribute === 'Pan')?.source ?? null,
-    tilt: whole.find(({ laid }) => laid.channel.attribute === 'Tilt')?.source ?? null,
+    pan: whole.find(({ laid }) => laid.channel.attribute === wiredTo(unit, 'Pan'))?.source ?? null,
+    tilt: whole.find(({ laid }) => laid.channel.attribute === wiredTo(unit, 'Tilt'))?.source ?? null,
     activity: located
       .filter(({ laid }) => /^(Haze|Fog|Fan|Control)\d|^Effects\d+PosRotate$/.test(laid.channel.attribute))
       .map(({ laid, source }) => ({ source, channel: laid.channel })),
@@ -145,7 +150,8 @@ function locate(laid: LaidChannel, spans: readonly Span[]): Source | null {
  */
 export function sentFraction(document: Document, unit: UnitRecord, attribute: string, frames: Frames): number | null {
   const layout = layoutOfUnit(document, unit);
-  const laid = layout.channels.find((c) => c.channel.attribute === attribute);
+  const wired = wiredTo(unit, attribute);
+  const laid = layout.channels.find((c) => c.channel.attribute === wired);
   const source = laid && locate(laid, patchedUnit(document, unit).spans);
   if (!source || !frames.has(source.universe)) return null;
   const fraction = readSource(source, frames);
@@ -163,19 +169,22 @@ export function readSource(source: Source, frames: Frames): number {
 }
 
 /**
- * Where a head stands on an axis by what is sent, 0-1 as it was programmed: an axis that runs the other way is sent the
- * other way. In the middle where it has no such axis.
+ * Where a head's beam stands on an axis by what is sent, as a fraction of a range of `rangeDeg`: 0.5 in its middle. An axis
+ * that runs the other way is sent the other way, and one with an offset stands off its middle. In the middle where it has
+ * no such axis.
  */
 export function readAxis(
-  { invertPan, invertTilt }: Pick<UnitRecord, 'invertPan' | 'invertTilt'>,
+  { invertPan, invertTilt, movement }: Pick<UnitRecord, 'invertPan' | 'invertTilt' | 'movement'>,
   reader: UnitReader,
   axis: 'pan' | 'tilt',
   frames: Frames,
+  rangeDeg: number,
 ): number {
   const source = reader[axis];
   if (!source) return 0.5;
   const sent = readSource(source, frames);
-  return (axis === 'pan' ? invertPan : invertTilt) ? 1 - sent : sent;
+  const fraction = (axis === 'pan' ? invertPan : invertTilt) ? 1 - sent : sent;
+  return movement ? fraction - movement[axis === 'pan' ? 'panOffsetDeg' : 'tiltOffsetDeg'] / rangeDeg : fraction;
 }
 
 const coarseOf = (source: Source, frames: Frames): number => frames.get(source.universe)?.[source.indices[0]!] ?? 0;

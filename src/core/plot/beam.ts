@@ -12,6 +12,8 @@ export const jointOf = (profile: ProfileRecord | undefined): Joint =>
   profile?.fixtureKind === 'scanner' ? 'mirror' : 'head';
 /** Ranges of one whose profile says none, degrees. */
 export const [USUAL_PAN_DEG, USUAL_TILT_DEG] = [540, 270] as const;
+/** Full beam angle of a head whose profile says none. */
+export const USUAL_BEAM_DEG = 15;
 
 /** The direction of the beam in the unit's own frame, length 1. Pan and tilt in degrees from the middle. */
 export function ownDirection(joint: Joint, panDeg: number, tiltDeg: number): Place3 {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
+import { keepOutSchema } from './movement.ts';
 import { crossesItself } from '../polygon.ts';
 import { keySchema, metresSchema, nameSchema, numberSchema } from './common.ts';
 
@@ -21,6 +22,8 @@ export const areaSchema = z.strictObject({
     .refine((corners) => !crossesItself(corners), 'must not cross itself')
     .nullable()
     .default(null),
+  /** No beam is to meet people who stand there in the eyes; null where nobody stands. */
+  keepOut: keepOutSchema.nullable().default(null),
   /** It does not move on the plot by accident. */
   locked: z.boolean().default(false),
 });

@@ -41,6 +41,8 @@ export const chaseSchema = z.strictObject({
   ...playableFields,
   colour: colourField('#7fd4c1'),
   steps: z.array(chaseStepSchema).max(10_000, 'at most 10000 steps').default([]),
+  /** How heads go from aim to aim: as they turn, or along a straight line in the room. */
+  travel: z.enum(['turn', 'straight']).default('turn'),
   timeUnit: z.enum(['seconds', 'beats']).default('seconds'),
   fade: lengthSchema.default(0.5),
   hold: lengthSchema.default(1),

@@ -82,10 +82,19 @@ const colourPartSchema = z.strictObject({
 
 export const AIM_PATHS = ['circle', 'eight', 'line', 'fan', 'cross', 'drawn'] as const;
 export type AimPath = (typeof AIM_PATHS)[number];
-/** A movement round wherever the heads aim: half-widths in degrees of pan and tilt, the path turned by `turnDeg`. */
+/** Half-widths of a path in metres. */
+const halfM = z.number().min(0, 'must be 0-100 m').max(100, 'must be 0-100 m');
+/**
+ * A movement round wherever the heads aim, or round an aim that is named: half-widths in degrees of pan and tilt, or in
+ * metres on the floor (across, and up-stage), the path turned by `turnDeg`.
+ */
 const aimPartSchema = z.strictObject({
   does: z.literal('aim'),
   path: z.enum(AIM_PATHS).default('circle'),
+  round: idSchema('aim').nullable().default(null),
+  in: z.enum(['degrees', 'metres']).default('degrees'),
+  acrossM: halfM.default(1.5),
+  deepM: halfM.default(1.5),
   panDeg: z.number().min(0, 'must be 0-360').max(360, 'must be 0-360').default(30),
   tiltDeg: z.number().min(0, 'must be 0-360').max(360, 'must be 0-360').default(15),
   turnDeg: z.number().min(-360).max(360).default(0),

@@ -3,6 +3,7 @@ import { faultsFromZod, FaultError, type Fault } from '../faults.ts';
 import { RECORD_KINDS, type RecordKind } from '../ids.ts';
 import { KINDS, type AnyRecord, type RecordOf } from './kinds.ts';
 
+export type { AimRecord } from './aim.ts';
 export type { AreaRecord } from './area.ts';
 export type { ChaseRecord } from './chase.ts';
 export { isPaletteId, type EffectRecord } from './effect.ts';
@@ -14,6 +15,7 @@ export type { PaletteRecord } from './palette.ts';
 export type { PartRecord } from './part.ts';
 export type { BackdropRecord, PictureRecord } from './picture.ts';
 export type { ProfileRecord } from './profile.ts';
+export type { RoomRecord } from './room.ts';
 export type { RouteRecord } from './route.ts';
 export type { SceneRecord } from './scene.ts';
 export type { ShowRecord } from './show.ts';

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { kindOf, type Id, type RecordKind } from '../ids.ts';
 import { idsOfAction } from './action.ts';
+import { aimSchema, type AimRecord } from './aim.ts';
 import { areaSchema, type AreaRecord } from './area.ts';
 import type { BlobHash } from './blob.ts';
 import { chaseSchema, shownBy, type ChaseRecord } from './chase.ts';
@@ -13,12 +14,13 @@ import { paletteSchema, type PaletteRecord } from './palette.ts';
 import { partSchema, type PartRecord } from './part.ts';
 import { backdropSchema, pictureRecordSchema, type BackdropRecord, type PictureRecord } from './picture.ts';
 import { profileSchema, type ProfileRecord } from './profile.ts';
+import { roomSchema, type RoomRecord } from './room.ts';
 import { routeSchema, type RouteRecord } from './route.ts';
 import { sceneSchema, type SceneRecord, type UnitValues } from './scene.ts';
 import { showSchema, type ShowRecord } from './show.ts';
 import { thingSchema, type ThingRecord } from './thing.ts';
 import { unitSchema, type UnitRecord } from './unit.ts';
-import { isPaletteValue } from './value.ts';
+import { isAimValue, isPaletteValue } from './value.ts';
 
 export interface RecordOf {
   show: ShowRecord;
@@ -34,6 +36,8 @@ export interface RecordOf {
   scene: SceneRecord;
   chase: ChaseRecord;
   effect: EffectRecord;
+  aim: AimRecord;
+  room: RoomRecord;
   palette: PaletteRecord;
   input: InputRecord;
   picture: PictureRecord;
@@ -80,7 +84,9 @@ export const KINDS = {
   show: {
     schema: showSchema,
     words: ['show', 'shows'],
-    references: none,
+    *references({ roomId }) {
+      if (roomId) yield ['roomId', roomId];
+    },
     blobs: noBlobs,
     owner: alone,
     lists: { favourites: null, recent: null, tags: 'key', views: 'key', viewpoints: 'key' },
@@ -139,8 +145,8 @@ export const KINDS = {
     blobs: ({ model }) => (model ? [model.blob] : []),
     owner: alone,
     lists: {},
-    madeOf: 'nothing',
-    silent: [],
+    madeOf: 'both',
+    silent: ['name', 'number', 'colour', 'model', 'locked', 'notes'],
   },
   unit: {
     schema: unitSchema,
@@ -246,6 +252,33 @@ export const KINDS = {
     madeOf: 'nothing',
     silent: [],
   },
+  aim: {
+    schema: aimSchema,
+    words: ['aim', 'aims'],
+    *references({ anchor, heads, corrections }) {
+      if (anchor) yield ['anchor', anchor];
+      yield* listed('heads', heads ?? []);
+      for (const id of Object.keys(corrections)) yield [`corrections.${id}`, id as Id];
+    },
+    blobs: noBlobs,
+    owner: alone,
+    lists: { tags: null, heads: null },
+    madeOf: 'program',
+    silent: ['name', 'number', 'folder', 'tags', 'colour'],
+  },
+  room: {
+    schema: roomSchema,
+    words: ['room', 'rooms'],
+    *references({ kept }) {
+      for (const list of ['units', 'areas', 'aims'] as const)
+        for (const id of Object.keys(kept?.[list] ?? {})) yield [`kept.${list}.${id}`, id as Id];
+    },
+    blobs: ({ kept }) => Object.values(kept?.things ?? {}).flatMap(({ model }) => (model ? [model.blob] : [])),
+    owner: alone,
+    lists: {},
+    madeOf: 'nothing',
+    silent: [],
+  },
   palette: {
     schema: paletteSchema,
     words: ['palette', 'palettes'],
@@ -282,6 +315,8 @@ export const KINDS = {
         if ('colours' in part)
           for (const [j, colour] of part.colours.entries())
             if (isPaletteId(colour)) yield [`parts.${i}.colours.${j}`, colour];
+      for (const [i, part] of effect.parts.entries())
+        if (part.does === 'aim' && part.round) yield [`parts.${i}.round`, part.round];
     },
     blobs: noBlobs,
     owner: alone,
@@ -360,5 +395,6 @@ function* valueReferences(path: string, values: Readonly<Record<string, UnitValu
     yield [`${path}.${id}`, id as Id];
     for (const [key, value] of Object.entries(attributes))
       if (isPaletteValue(value)) yield [`${path}.${id}.${key}.palette`, value.palette];
+      else if (isAimValue(value)) yield [`${path}.${id}.${key}.aim`, value.aim];
   }
 }

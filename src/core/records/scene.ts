@@ -3,7 +3,7 @@ import { idSchema, litIdSchema, type LitId } from '../ids.ts';
 import { durationMsSchema } from './common.ts';
 import { colourField, fadeFields, playableFields } from './playable.ts';
 import { MOODS } from './profile.ts';
-import { plainValueSchema, valueSchema, type AttributeValue, type PlainValue } from './value.ts';
+import { isAimValue, plainValueSchema, valueSchema, type AttributeValue, type PlainValue } from './value.ts';
 
 /** `Dimmer`, or `Dimmer#3` for the third cell alone. */
 export const attributeKeySchema = z
@@ -11,7 +11,11 @@ export const attributeKeySchema = z
   .regex(/^[A-Za-z][A-Za-z0-9_]{0,63}(#[1-9]\d{0,4})?$/, 'must be an attribute such as "Dimmer" or "ColorRGB_Red#3"');
 
 export { valueSchema, type AttributeValue, type PlainValue };
-export const unitValuesSchema = z.record(attributeKeySchema, valueSchema);
+export const unitValuesSchema = z.record(attributeKeySchema, valueSchema).superRefine((values, context) => {
+  for (const [key, value] of Object.entries(values))
+    if (isAimValue(value) && key !== 'Pan' && key !== 'Tilt')
+      context.addIssue({ code: 'custom', path: [key], message: 'only Pan and Tilt can follow an aim', input: value });
+});
 export type UnitValues = Record<string, AttributeValue>;
 export const plainValuesSchema = z.record(attributeKeySchema, plainValueSchema);
 export type PlainValues = Record<string, PlainValue>;

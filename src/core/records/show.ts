@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
 import { PLOT_SIDES } from './picture.ts';
+import { measuresSchema } from './room.ts';
 import { bpmSchema, hexColourSchema, keySchema, metresSchema, nameSchema, notesSchema } from './common.ts';
 
 /** Shapes of colour tags: a colour never stands alone. */
@@ -94,15 +95,8 @@ export const showSchema = z.strictObject({
     .refine(uniqueKeys, 'must not use a key twice')
     .default([]),
   /** Size of the room in metres: x across, y deep, z high. The plan's origin is the middle of the floor. */
-  room: z
-    .strictObject({
-      name: nameSchema,
-      widthM: z.number().min(1).max(2000),
-      depthM: z.number().min(1).max(2000),
-      heightM: z.number().min(1).max(200),
-      /** Whether it has walls and a ceiling that light falls on; a display stands in the open. */
-      walls: z.boolean().default(true),
-    })
-    .default(USUAL_ROOM),
+  room: measuresSchema.default(USUAL_ROOM),
+  /** Which of its rooms it stands in; null while it has never been anywhere else. */
+  roomId: idSchema('room').nullable().default(null),
 });
 export type ShowRecord = z.infer<typeof showSchema>;

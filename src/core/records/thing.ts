@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
+import { keepOutSchema } from './movement.ts';
 import { BLOB_LIMITS, blobHashSchema } from './blob.ts';
 import { hexColourSchema, metresSchema, nameSchema, notesSchema, numberSchema } from './common.ts';
 
@@ -53,6 +54,8 @@ export const thingSchema = z.strictObject({
   colour: hexColourSchema.default('#5b6577'),
   /** What is drawn of a `model`; a box where nothing was brought in. */
   model: modelSchema.nullable().default(null),
+  /** No beam is to meet it: a window, a mirror, a projector screen. Its heights are its own. */
+  keepOut: keepOutSchema.nullable().default(null),
   /** It does not move on the plot by accident. */
   locked: z.boolean().default(false),
   notes: notesSchema.default(''),

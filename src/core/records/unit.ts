@@ -11,6 +11,7 @@ import {
   universeSchema,
 } from './common.ts';
 
+import { movementSchema } from './movement.ts';
 import { propSchema } from './prop.ts';
 
 const degrees = z.number().min(-360).max(360);
@@ -109,6 +110,8 @@ export const unitSchema = z.strictObject({
   levelLimit: z.number().min(0, 'must be 0-1').max(1, 'must be 0-1').default(1),
   invertPan: z.boolean().default(false),
   invertTilt: z.boolean().default(false),
+  /** How it is wired and how far it may go; null where it is as its profile says. */
+  movement: movementSchema.nullable().default(null),
   notes: notesSchema.default(''),
 });
 export type UnitRecord = z.infer<typeof unitSchema>;

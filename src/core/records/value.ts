@@ -12,9 +12,18 @@ export const plainValueSchema = z.union([
 ]);
 export type PlainValue = z.infer<typeof plainValueSchema>;
 
-/** A plain value, or whatever a palette says for that unit and attribute. */
-export const valueSchema = z.union([plainValueSchema, z.strictObject({ palette: idSchema('palette') })]);
+const paletteValueSchema = z.strictObject({ palette: idSchema('palette') });
+const aimValueSchema = z.strictObject({ aim: idSchema('aim') });
+export type PaletteValue = z.infer<typeof paletteValueSchema>;
+export type AimValue = z.infer<typeof aimValueSchema>;
+
+/** A plain value, whatever a palette says for that unit and attribute, or the pan and tilt that bring it to an aim. */
+export const valueSchema = z.union([plainValueSchema, paletteValueSchema, aimValueSchema]);
 export type AttributeValue = z.infer<typeof valueSchema>;
 
-export const isPaletteValue = (value: AttributeValue): value is Exclude<AttributeValue, PlainValue> =>
+export const isPaletteValue = (value: AttributeValue): value is PaletteValue =>
   typeof value === 'object' && 'palette' in value;
+export const isAimValue = (value: AttributeValue): value is AimValue => typeof value === 'object' && 'aim' in value;
+/** Says something itself, the same for everybody. */
+export const isPlainValue = (value: AttributeValue): value is PlainValue =>
+  !isPaletteValue(value) && !isAimValue(value);

@@ -1,7 +1,7 @@
 import { fromHex, type LinearRgb } from '../colour/convert.ts';
 import type { Document } from '../document/change.ts';
 import { locatedChannels, type LocatedChannel, type UnitReader } from '../patch/readout.ts';
-import { USUAL_PAN_DEG, USUAL_TILT_DEG } from '../plot/beam.ts';
+import { USUAL_BEAM_DEG, USUAL_PAN_DEG, USUAL_TILT_DEG } from '../plot/beam.ts';
 import { unitSize } from '../plot/dots.ts';
 import { rotationOf, type Rotation } from '../plot/rotation.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
@@ -27,7 +27,7 @@ const WAYS: Partial<Record<FixtureKind, Way>> = {
 
 /** Beams of a fan. */
 export const FAN = 12;
-const USUAL_DEG: Readonly<Record<Way, number>> = { front: 30, head: 15, mirror: 14, drum: 14, fan: 80 };
+const USUAL_DEG: Readonly<Record<Way, number>> = { front: 30, head: USUAL_BEAM_DEG, mirror: 14, drum: 14, fan: 80 };
 /** The field is so much wider than the beam where a profile says nothing of it. */
 export const FIELD_BY_BEAM = 1.3;
 /** Most beams of one unit with cells: neighbours are taken together. */

@@ -284,9 +284,9 @@ interface Aimed {
 function aimOf({ set, frames, passedS }: Look, unit: BeamUnit, place: number): Aimed {
   const { reader, panDeg, tiltDeg, rotation, depthM } = unit;
   const { position } = unit.unit;
-  const tilt = readAxis(unit.unit, reader, 'tilt', frames);
+  const tilt = readAxis(unit.unit, reader, 'tilt', frames, tiltDeg);
   if (unit.way === 'head') {
-    const pan = readAxis(unit.unit, reader, 'pan', frames);
+    const pan = readAxis(unit.unit, reader, 'pan', frames, panDeg);
     const p = (pan - 0.5) * panDeg * RAD;
     const across = applied(rotation, { x: Math.cos(p), y: Math.sin(p), z: 0 });
     return { from: position, way: headDirection(unit.unit, pan, tilt, panDeg, tiltDeg), across };
@@ -294,7 +294,7 @@ function aimOf({ set, frames, passedS }: Look, unit: BeamUnit, place: number): A
   const drum = unit.way === 'drum';
   const pan = drum
     ? (drumTurn(set, unit, place, frames, passedS) * DRUM_MIRRORS) % 1
-    : readAxis(unit.unit, reader, 'pan', frames);
+    : readAxis(unit.unit, reader, 'pan', frames, panDeg);
   const range = drum ? DRUM_SWEEP_DEG : panDeg;
   const p = (pan - 0.5) * range * RAD;
   // The mirror stands in front of the case.

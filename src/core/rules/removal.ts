@@ -3,12 +3,14 @@ import type { Id, LitId, RecordKind } from '../ids.ts';
 import type { ChangeSet, Document } from '../document/change.ts';
 import { hexOf } from '../palette/colour.ts';
 import { plainValues } from '../palette/resolve.ts';
-import { membersOf } from '../patch/groups.ts';
+import { freed } from '../aim/target.ts';
+import { membersOf, reached } from '../patch/groups.ts';
 import { patchOf, placeOf, relatedTo } from '../patch/of-document.ts';
 import { shownBy } from '../records/chase.ts';
 import {
   isPaletteId,
   ownerOf,
+  type AimRecord,
   type AnyRecord,
   type ChaseRecord,
   type EffectRecord,
@@ -17,7 +19,7 @@ import {
   type UnitRecord,
 } from '../records/index.ts';
 import type { UnitValues } from '../records/scene.ts';
-import { isPaletteValue } from '../records/value.ts';
+import { isAimValue, isPaletteValue, type AttributeValue } from '../records/value.ts';
 
 /**
  * The change set that removes records together with every mention of them: members leave their groups and lines,
@@ -53,14 +55,13 @@ function tiesWithout(record: Playable, gone: ReadonlySet<Id>): Pick<Playable, 'a
   return areaId === record.areaId && pictureId === record.pictureId ? null : { areaId, pictureId };
 }
 
-/** Values without units that are gone; those of a palette that goes are written out, so that the look stays. */
+/** Values without units that are gone; those of a palette or aim that goes are written out, so that the look stays. */
 function valuesWithout(
   document: Document,
   values: SceneRecord['values'],
   gone: ReadonlySet<Id>,
 ): SceneRecord['values'] {
-  const refers = (own: UnitValues): boolean =>
-    Object.values(own).some((value) => isPaletteValue(value) && gone.has(value.palette));
+  const refers = (own: UnitValues): boolean => Object.values(own).some((value) => refersToGone(value, gone));
   const entries = Object.entries(values) as [LitId, UnitValues][];
   if (!entries.some(([id, own]) => gone.has(id) || refers(own))) return values;
   return Object.fromEntries(
@@ -71,11 +72,15 @@ function valuesWithout(
   );
 }
 
+/** Says what something says that goes. */
+const refersToGone = (value: AttributeValue, gone: ReadonlySet<Id>): boolean =>
+  (isPaletteValue(value) && gone.has(value.palette)) || (isAimValue(value) && gone.has(value.aim));
+
 function writtenOut(document: Document, id: LitId, own: UnitValues, gone: ReadonlySet<Id>): UnitValues {
   const plain = plainValues(document, id, own);
   return Object.fromEntries(
     Object.entries(own).flatMap(([key, value]) => {
-      if (!isPaletteValue(value) || !gone.has(value.palette)) return [[key, value]];
+      if (!refersToGone(value, gone)) return [[key, value]];
       return plain[key] === undefined ? [] : [[key, plain[key]]];
     }),
   );
@@ -91,9 +96,10 @@ function stepsWithout(document: Document, steps: ChaseRecord['steps'], gone: Rea
   return left.length === steps.length && left.every((step, i) => step === steps[i]) ? steps : left;
 }
 
-/** Colours of a palette that goes are written out too. */
+/** Colours of a palette that goes are written out too; what moved round an aim that goes moves where the heads are. */
 function partsWithout(document: Document, parts: EffectRecord['parts'], gone: ReadonlySet<Id>): EffectRecord['parts'] {
   const left = parts.map((part) => {
+    if (part.does === 'aim') return part.round && gone.has(part.round) ? { ...part, round: null } : part;
     if (!('colours' in part) || !part.colours.some((c) => isPaletteId(c) && gone.has(c))) return part;
     return { ...part, colours: part.colours.map((c) => (isPaletteId(c) && gone.has(c) ? hexOf(document, c) : c)) };
   });
@@ -113,7 +119,7 @@ const keysWithout = <T>(list: Readonly<Record<string, T>>, gone: ReadonlySet<Id>
 
 /** For each kind the record without every mention of what is gone; the same record where it mentions none of it. */
 const WITHOUT: { readonly [K in RecordKind]: Without<RecordOf[K]> } = {
-  show: asItIs,
+  show: (record, gone) => (orNull(record.roomId, gone) === record.roomId ? record : { ...record, roomId: null }),
   profile: asItIs,
   // What they are of goes together with them.
   part: asItIs,
@@ -172,11 +178,39 @@ const WITHOUT: { readonly [K in RecordKind]: Without<RecordOf[K]> } = {
     const ties = tiesWithout(record, gone);
     return on === record.on && parts === record.parts && ties === null ? record : { ...record, ...ties, on, parts };
   },
+  aim(record, gone, document) {
+    const heads = headsWithout(document, record.heads, gone);
+    const corrections = keysWithout(record.corrections, gone);
+    const stands = record.anchor === null || !gone.has(record.anchor);
+    if (stands && heads === record.heads && corrections === record.corrections) return record;
+    return { ...(stands ? record : freed(document, record)), heads, corrections };
+  },
+  room(record, gone) {
+    const { kept } = record;
+    if (!kept) return record;
+    const [units, areas, aims] = [
+      keysWithout(kept.units, gone),
+      keysWithout(kept.areas, gone),
+      keysWithout(kept.aims, gone),
+    ];
+    if (units === kept.units && areas === kept.areas && aims === kept.aims) return record;
+    return { ...record, kept: { ...kept, units, areas, aims } };
+  },
   palette(record, gone) {
     const [profiles, units] = [keysWithout(record.profiles, gone), keysWithout(record.units, gone)];
     return profiles === record.profiles && units === record.units ? record : { ...record, profiles, units };
   },
 };
+
+/** Heads of a group or area that goes stay as they are named; where nobody is left nobody takes part. */
+function headsWithout(document: Document, heads: AimRecord['heads'], gone: ReadonlySet<Id>): AimRecord['heads'] {
+  if (!heads?.some((id) => gone.has(id))) return heads;
+  const left = heads.flatMap((id) => {
+    if (!gone.has(id)) return [id];
+    return id.startsWith('unit:') ? [] : reached(document, [id]).filter((unit) => !gone.has(unit));
+  });
+  return [...new Set(left)] as NonNullable<AimRecord['heads']>;
+}
 
 const mentions = (id: Id | null, gone: ReadonlySet<Id>): boolean => id !== null && gone.has(id);
 

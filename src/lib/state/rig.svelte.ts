@@ -174,7 +174,7 @@ export class Rig {
     return getRecord(this.#live.document, 'palette', id);
   }
   paletteName(id: string): string {
-    return this.palette(id)?.name ?? 'palette';
+    return this.palette(id)?.name ?? getRecord(this.#live.document, 'aim', id)?.name ?? 'palette';
   }
   modeName(unit: UnitRecord): string {
     return this.profile(unit.profileId)?.modes.find((m) => m.key === unit.mode)?.name ?? unit.mode;

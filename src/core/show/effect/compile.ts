@@ -1,12 +1,9 @@
 import { fromHex } from '../../colour/convert.ts';
-import { getRecord, recordsOf, type Document } from '../../document/change.ts';
-import type { AreaId, LitId } from '../../ids.ts';
-import { isInArea, membersOf } from '../../patch/groups.ts';
-import { orderUnits } from '../../patch/order.ts';
-import type { AimPart, EffectPart, EffectSpec, ReachId } from '../../records/effect.ts';
+import type { Document } from '../../document/change.ts';
+import type { LitId } from '../../ids.ts';
+import type { AimPart, EffectPart, EffectSpec } from '../../records/effect.ts';
 import type { CompiledRig } from '../rig/rig.ts';
 import { ENDLESS, type Span } from '../play/span.ts';
-import type { Reach } from '../rig/values.ts';
 import { colourTable, hueTable } from './colour-tables.ts';
 import { ringOf } from './colours.ts';
 import { elementsOf, type Elements, type Head } from './elements.ts';
@@ -52,26 +49,6 @@ export interface EffectProgram extends Span {
 }
 
 type Playing = Pick<Span, 'priority' | 'fadeInMs' | 'fadeOutMs'>;
-
-/** Units and parts that ids of groups and areas stand for, in order, each once; those outside `reach` left out. */
-export function reached(document: Document, ids: readonly ReachId[], reach: Reach = null): LitId[] {
-  const found = new Set<LitId>();
-  for (const id of ids) {
-    if (id.startsWith('group:')) {
-      const group = getRecord(document, 'group', id);
-      if (group) for (const unit of membersOf(document, group)) found.add(unit);
-    } else if (id.startsWith('area:')) for (const unit of unitsIn(document, id as AreaId)) found.add(unit);
-    else found.add(id as LitId);
-  }
-  if (!reach) return [...found];
-  return [...found].filter((id) => reach.has(id) || reach.has(getRecord(document, 'part', id)?.unitId ?? id));
-}
-
-/** Units in an area and in areas that lie in it, by number. */
-export const unitsIn = (document: Document, areaId: AreaId): LitId[] => {
-  const units = recordsOf(document, 'unit').filter((unit) => isInArea(document, unit, areaId));
-  return orderUnits(document, units, 'number').map((unit) => unit.id);
-};
 
 /** Compiles an effect on these units and parts. `byHand`: attribute slots that have a value by hand. */
 export function compileEffect(

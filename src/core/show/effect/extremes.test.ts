@@ -56,6 +56,10 @@ const part = fc.oneof(
   fc.record({
     does: fc.constant('aim' as const),
     path: fc.constantFrom(...AIM_PATHS),
+    round: fc.constant(null),
+    in: fc.constantFrom('degrees' as const, 'metres' as const),
+    acrossM: between(0, 100),
+    deepM: between(0, 100),
     panDeg: between(0, 360),
     tiltDeg: between(0, 360),
     turnDeg: between(-360, 360),

@@ -10,7 +10,7 @@ import { shownBy } from '../../records/chase.ts';
 import type { EffectSpec } from '../../records/effect.ts';
 import type { UnitValues } from '../../records/scene.ts';
 import type { HandSet } from './by-hand.ts';
-import { reached } from '../effect/compile.ts';
+import { reached } from '../../patch/groups.ts';
 import { DEEPEST, reachOf } from '../play/program.ts';
 import { recordIdOf } from '../../records/target.ts';
 import type { LiveState, Play } from './state.ts';

@@ -117,6 +117,18 @@ export const liveStateSchema = z.strictObject({
   held: z.array(recordSchema).default([]),
   /** What fades out under what went live; null mostly. */
   fading: fadingSchema.nullable().default(null),
+  /** Heads on their way from where they pointed before an edit: how far they are off, in fractions; null mostly. */
+  settling: z
+    .strictObject({
+      at: z.number(),
+      ms: durationMsSchema,
+      off: z.record(
+        litIdSchema as unknown as z.ZodType<LitId, LitId>,
+        z.strictObject({ Pan: z.number().min(-1).max(1).optional(), Tilt: z.number().min(-1).max(1).optional() }),
+      ),
+    })
+    .nullable()
+    .default(null),
   /** The pace of everything that moves together; what begins later begins at it. Tempo and fades are none of it. */
   pace: paceSchema.default(1),
   tempo: beatMapSchema,
@@ -143,6 +155,7 @@ export const initialLive = (nowMs: number, bpm = 120): LiveState => ({
   held: [],
   pace: 1,
   fading: null,
+  settling: null,
   tempo: steady(bpm, nowMs, 0),
 });
 

@@ -8,6 +8,7 @@ import { ceilingUnder, prepareMasters } from './prepare-masters.ts';
 import { compileHandEffect, type Program } from './program.ts';
 import type { PreparedLive, PreparedValues } from './render.ts';
 import type { CompiledRig } from '../rig/rig.ts';
+import { prepareSettling } from '../live/settle.ts';
 import type { LiveState, Play } from '../live/state.ts';
 import { HandCompiler } from '../rig/values.ts';
 
@@ -42,6 +43,7 @@ export function prepareLive(
       at: fading.at,
       ms: fading.ms,
     },
+    settling: prepareSettling(rig, state.settling),
     identify: Uint32Array.from(identify),
     probe: prepareProbe(rig, state.probe),
     ...prepareRaw(rig, state.raw),

@@ -1,6 +1,7 @@
 import { recordsOf, type Document } from '../../document/change.ts';
 import { kindOf, type ChaseId, type Id, type LitId } from '../../ids.ts';
 import { splitAttributeKey } from '../../attributes.ts';
+import { madeOfAims } from '../../aim/solutions.ts';
 import { moodsOf } from '../../profile/moods.ts';
 import { shownBy, type ChaseStep } from '../../records/chase.ts';
 import {
@@ -16,7 +17,8 @@ import {
 import { MOODS, type Mood } from '../../records/profile.ts';
 import type { UnitValues } from '../../records/scene.ts';
 import { assembleChase, type ChaseProgram, type StepShown } from './chase.ts';
-import { compileEffect, reached, unitsIn, type EffectProgram } from '../effect/compile.ts';
+import { reached, unitsIn } from '../../patch/groups.ts';
+import { compileEffect, type EffectProgram } from '../effect/compile.ts';
 import { slotsOf } from './drawing.ts';
 import type { CompiledRig } from '../rig/rig.ts';
 import { ENDLESS, type Span } from './span.ts';
@@ -272,6 +274,12 @@ export function partsOf(
   };
   const id = recordIdOf(target);
   if (id) add(id);
-  for (const part of spec?.parts ?? []) if ('colours' in part) part.colours.filter(isPaletteId).forEach(add);
+  for (const part of spec?.parts ?? []) {
+    if ('colours' in part) part.colours.filter(isPaletteId).forEach(add);
+    else if (part.does === 'aim' && part.round) add(part.round);
+  }
+  // Which half of its travel a head takes for one aim is decided by all of them.
+  if ([...found.keys()].some((named) => named.startsWith('aim:')))
+    for (const record of madeOfAims(document)) found.set(record.id, record);
   return [...found.values()];
 }

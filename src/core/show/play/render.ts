@@ -12,7 +12,9 @@ import { applyLayer, HAND_RANK, isCovered, isStill, type Layer } from './layers.
 import { applyHaze, applyMasters, areasAt, type Masters } from './masters.ts';
 import { applyRow, type Merging } from './merge.ts';
 import type { RigArrays } from '../rig/rig.ts';
+import { holdMovement, holdRaw, makeMotion, type Motion } from '../guard/movement.ts';
 import type { FlashGuard } from '../guard/safety.ts';
+import type { PreparedSettling } from '../live/settle.ts';
 import type { LiveState, Play } from '../live/state.ts';
 import type { SlotValues } from '../rig/values.ts';
 
@@ -27,6 +29,8 @@ export interface PreparedValues {
 export interface PreparedLive extends PreparedValues {
   /** What fades out under it, since `at` in `ms`; null mostly. */
   readonly fading: { readonly from: PreparedValues; readonly at: number; readonly ms: number } | null;
+  /** Heads on their way after an edit; null mostly. */
+  readonly settling: PreparedSettling | null;
   readonly identify: Uint32Array;
   /** Bytes laid over the frame from `offset` on, and how many; null mostly. */
   readonly probe: { readonly offset: number; readonly values: Uint8Array } | null;
@@ -52,6 +56,8 @@ export interface Frame extends Merging {
   readonly still: { live: PreparedValues | null; count: number; values: Merging | null };
   /** Where what fades out is drawn; made when something first does. */
   fading: Frame | null;
+  /** Where heads were sent last. */
+  motion: Motion;
   /** Where raw bytes are laid over the frame, with the masters of this moment. */
   readonly raw: { readonly bytes: Uint8Array; ceiling: Float32Array; master: number };
 }
@@ -66,13 +72,15 @@ export function makeFrame(rig: RigArrays, bytes: Uint8Array = new Uint8Array(rig
     still: { live: null, count: 0, values: null },
     time: { ms: 0, beat: 0, tempo: steady(120, 0, 0) },
     fading: null,
+    motion: makeMotion(rig.movers),
     raw: { bytes, ceiling: rig.ceiling, master: 1 },
   };
 }
 
 /**
  * One frame as a pure function of rig, live state and moment: layers by rank, levels highest-takes-precedence and the
- * rest latest-takes-precedence, a higher rank over a lower, the hand over all, identify over the hand; then limits,
+ * rest latest-takes-precedence, a higher rank over a lower, the hand over all, identify over the hand; then limits of
+ * movement and what beams keep out of, limits,
  * areas and masters; then colour to emitters; then bytes, and over them what is raw: slots by hand, a test signal, a
  * probe. Raw bytes do not pass masters and limits either. Allocates nothing. With a `guard` (which remembers what it
  * saw) flashes that are not safe are held back, last of all of what is ours; `desks` are laid over it. Returns
@@ -114,10 +122,23 @@ function timeOf(live: PreparedLive, nowMs: number, { time }: Frame): LayerTime {
 export function drawValues(rig: RigArrays, live: PreparedLive, nowMs: number, frame: Frame): void {
   drawLayers(rig, live, live, nowMs, frame);
   const { fading } = live;
-  if (!fading || nowMs >= fading.at + fading.ms) return;
-  frame.fading ??= makeFrame(rig, NO_BYTES);
-  drawLayers(rig, live, fading.from, nowMs, frame.fading);
-  mixFrames(rig, frame.fading, frame, clamp01((nowMs - fading.at) / fading.ms));
+  if (fading && nowMs < fading.at + fading.ms) {
+    frame.fading ??= makeFrame(rig, NO_BYTES);
+    drawLayers(rig, live, fading.from, nowMs, frame.fading);
+    mixFrames(rig, frame.fading, frame, clamp01((nowMs - fading.at) / fading.ms));
+  }
+  if (live.settling) settle(live.settling, frame.current, nowMs);
+}
+
+/** Heads that were elsewhere before an edit come over from there. */
+function settle({ at, ms, slots, off }: PreparedSettling, current: Float32Array, nowMs: number): void {
+  const t = clamp01((nowMs - at) / ms);
+  if (t >= 1) return;
+  const left = 1 - t * t * (3 - 2 * t);
+  for (let i = 0; i < slots.length; i++) {
+    const slot = slots[i]!;
+    current[slot] = clamp01(current[slot]! + off[i]! * left);
+  }
 }
 
 const NO_BYTES = new Uint8Array(0);
@@ -201,6 +222,7 @@ export function finish(
     const slot = live.identify[i]!;
     current[slot] = rig.highlight[slot]!;
   }
+  if (rig.movers.length > 0) holdMovement(rig.movers, current, frame.motion, nowMs);
   const dark = darkLevel(live.dark, nowMs);
   const master = live.grand * dark;
   applyMasters(rig, current, live.masters, areasAt(live.masters, nowMs), master);
@@ -212,6 +234,8 @@ export function finish(
   encodeRest(rig, current, frame.bytes);
   frame.raw.ceiling = live.ceiling ?? rig.ceiling;
   applyRaw(live, frame, master, nowMs);
+  const raw = live.test !== null || live.probe !== null || live.rawAt.length > 0;
+  if (raw && rig.movers.length > 0) holdRaw(rig.movers, current, frame.motion, frame.bytes);
   return frame.bytes;
 }
 

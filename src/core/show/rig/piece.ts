@@ -9,6 +9,7 @@ import {
   type Programmable,
 } from '../../profile/layout.ts';
 import type { Span } from '../../patch/address.ts';
+import { wiredTo } from '../../patch/readout.ts';
 import type { UnitRecord } from '../../records/index.ts';
 import type { Channel } from '../../records/profile.ts';
 import { lampParts, type LampParts } from './light-parts.ts';
@@ -284,8 +285,10 @@ export function compilePiece(unit: UnitRecord, layout: ModeLayout, spans: readon
   const ceiling: [at: number, ceiling: number][] = [];
   const narrow: Omit<Written, 'offsets'>[] = [];
   const wide: Written[] = [];
-  for (const { laid, slot, level } of sources) {
-    const { attribute } = laid.channel;
+  for (const { laid, slot: own, level } of sources) {
+    // Where pan and tilt are swapped each is sent on the other's channel.
+    const attribute = wiredTo(unit, laid.channel.attribute);
+    const slot = attribute === laid.channel.attribute ? own : (shape.slots.get(attribute)?.slot ?? -1);
     const levelled = levels.has(slot) || levels.has(level);
     const offsets = laid.offsets.map(toOffset);
     for (const offset of offsets)

@@ -12,6 +12,7 @@ import { GAMMA_STEPS } from './encode.ts';
 import { runsOf, type ByteEncoders, type ByteRuns } from './byte-runs.ts';
 import { cellRunsOf, type CellRuns } from './cell-runs.ts';
 import { lampsOf, strobesOf, type Lamps, type Strobes } from './lamps.ts';
+import { moversOf, type Mover } from './movers.ts';
 import { compilePiece, type AttributeSlot, type Piece } from './piece.ts';
 
 /**
@@ -64,6 +65,8 @@ export interface RigArrays {
   readonly haze: Uint32Array;
   readonly lamps: Lamps;
   readonly strobes: Strobes;
+  /** Units whose movement is held, or whose beam keeps out of something. */
+  readonly movers: readonly Mover[];
   /** Universe numbers in ascending order; their place is the universe index. */
   readonly universes: Uint16Array;
   readonly mixers: Mixers;
@@ -167,7 +170,7 @@ export function compileRig(document: Document): CompiledRig {
   const indexOf = new Map(universes.map((u, i) => [u, i * MAX_SLOTS]));
   const placed = found.map((p): Placed => ({ ...p, bytes: p.piece.universes.map((u) => indexOf.get(u)!) }));
   return {
-    arrays: assemble(placed, base, universes),
+    arrays: { ...assemble(placed, base, universes), movers: moversOf(document, placed) },
     units,
     placed: placed.map((p) => p.id),
     areaChains: areas.chains,
@@ -288,7 +291,11 @@ class Joining {
 const slotOf = (value: number, { base }: Placed): number => (value < 0 ? value : value + base);
 const byteOf = (value: number, { bytes }: Placed): number => (value < 0 ? value : bytes[value >> 9]! + (value & 511));
 
-function assemble(placed: readonly Placed[], slotCount: number, universes: readonly number[]): RigArrays {
+function assemble(
+  placed: readonly Placed[],
+  slotCount: number,
+  universes: readonly number[],
+): Omit<RigArrays, 'movers'> {
   const join = new Joining(placed);
   const gammas = [...new Set(placed.map((p) => p.piece.gamma))].filter((g) => g !== 1);
   const curve = (curved: number, { gamma }: Piece): number => (curved ? gammas.indexOf(gamma) + 1 : 0);

@@ -4,6 +4,7 @@ import { plainValue } from '../../palette/resolve.ts';
 import { attributeKey, splitAttributeKey } from '../../attributes.ts';
 import { valueToFraction } from '../../profile/layout.ts';
 import type { UnitValues } from '../../records/scene.ts';
+import { isPlainValue } from '../../records/value.ts';
 import type { AttributeSlot } from './piece.ts';
 import type { CompiledRig, CompiledUnit } from './rig.ts';
 
@@ -166,9 +167,8 @@ interface UnitFractions extends Laid {
   readonly base: number;
 }
 
-/** A palette may say something else of each unit. */
-const isPlainOfAll = (given: UnitValues): boolean =>
-  Object.values(given).every((value) => typeof value !== 'object' || !('palette' in value));
+/** A palette or an aim may say something else of each unit. */
+const isPlainOfAll = (given: UnitValues): boolean => Object.values(given).every(isPlainValue);
 
 /**
  * `compileValues` for what is by hand. A step of a fader changes few of many units: what the others came to the last

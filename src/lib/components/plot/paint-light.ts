@@ -96,8 +96,8 @@ function paintCone(
     ? directed(
         jointOf(profile),
         unit,
-        readAxis(unit, reader, 'pan', frames),
-        readAxis(unit, reader, 'tilt', frames),
+        readAxis(unit, reader, 'pan', frames, panDeg),
+        readAxis(unit, reader, 'tilt', frames, tiltDeg),
         panDeg,
         tiltDeg,
       )

@@ -4,7 +4,7 @@
   import type { ReachId } from '$core/records/effect.ts';
   import { specOf, type EffectSpec } from '$core/records/effect.ts';
   import type { EffectRecord } from '$core/records/index.ts';
-  import { reached } from '$core/show/effect/compile.ts';
+  import { reached } from '$core/patch/groups.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import X from '@lucide/svelte/icons/x';

@@ -4,7 +4,7 @@ import { attributeInfo, COLOUR_ATTRIBUTES, splitAttributeKey } from '$core/attri
 import { homeless } from '$core/patch/impact.ts';
 import type { ModeLayout } from '$core/profile/layout.ts';
 import type { AttributeValue, PlainValues, UnitValues } from '$core/records/scene.ts';
-import { isPaletteValue } from '$core/records/value.ts';
+import { isAimValue, isPaletteValue } from '$core/records/value.ts';
 
 /** Attributes of a scene as people see them: the three parts of a colour are one. */
 export interface Column {
@@ -42,17 +42,17 @@ export interface Shown {
   readonly palette: string | null;
 }
 
-/** What a unit has in a column; null where it has nothing. `plain` are its values with palettes put in. */
+/** What a unit has in a column; null where it has nothing. `plain` are its values with palettes and aims put in. */
 export function shownIn(
   values: UnitValues,
   plain: PlainValues,
   column: Column,
-  paletteName: (id: string) => string,
+  nameOf: (id: string) => string,
 ): Shown | null {
   const keys = keysIn(values, column);
   if (keys.length === 0) return null;
   const first = values[keys[0]!]!;
-  const palette = isPaletteValue(first) ? paletteName(first.palette) : null;
+  const palette = isPaletteValue(first) ? nameOf(first.palette) : isAimValue(first) ? nameOf(first.aim) : null;
   const cells = new Set(keys.map((key) => splitAttributeKey(key).cell).filter((cell) => cell > 0)).size;
   const mixture = column.key === 'colour' ? mixtureOf(plain) : null;
   if (mixture) {
@@ -72,4 +72,6 @@ export const valueWords = (value: AttributeValue): string =>
     ? `${Math.round(value * 1000) / 10} %`
     : isPaletteValue(value)
       ? 'palette'
-      : `${value.range}${value.at === 0.5 ? '' : ` ${Math.round(value.at * 100)} %`}`;
+      : isAimValue(value)
+        ? 'aim'
+        : `${value.range}${value.at === 0.5 ? '' : ` ${Math.round(value.at * 100)} %`}`;

@@ -1,0 +1,148 @@
+import { leftBy, type Seen } from '../../aim/keep-out.ts';
+import type { UnitId } from '../../ids.ts';
+import type { Mover, MovingAxis } from '../rig/movers.ts';
+
+/**
+ * The limits of movement, and what beams keep out of: they hold for everything that is sent, whoever says it. Limits of
+ * angle and keep-outs are functions of what is sent; how fast a head may turn remembers where it was (`Motion`), as the
+ * flash guard remembers what it saw: it belongs to whoever draws frames in a row.
+ */
+
+/** Where each mover was sent last: fractions of pan and tilt, NaN for nowhere yet; and when. */
+export interface Motion {
+  readonly pan: Float64Array;
+  readonly tilt: Float64Array;
+  /** What is left of the level of each mover by what it keeps out of, in the last frame. */
+  readonly left: Float64Array;
+  at: number;
+}
+
+export const makeMotion = (movers: readonly Mover[]): Motion => ({
+  pan: new Float64Array(movers.length).fill(NaN),
+  tilt: new Float64Array(movers.length).fill(NaN),
+  left: new Float64Array(movers.length).fill(1),
+  at: NaN,
+});
+
+/** What was known of heads of another rig, for those that are in this one too. */
+export function carryMotion(
+  before: { readonly movers: readonly Mover[]; readonly motion: Motion },
+  movers: readonly Mover[],
+): Motion {
+  const motion = makeMotion(movers);
+  const known = new Map<UnitId, number>(before.movers.map(({ unitId }, i) => [unitId, i]));
+  movers.forEach(({ unitId }, i) => {
+    const was = known.get(unitId);
+    if (was === undefined) return;
+    motion.pan[i] = before.motion.pan[was]!;
+    motion.tilt[i] = before.motion.tilt[was]!;
+  });
+  motion.at = before.motion.at;
+  return motion;
+}
+
+/** A frame so much after the last is none in a row: whoever draws single moments is not held. */
+const ROW_MS = 1000;
+
+/** Holds pan and tilt within their limits and levels out of what beams keep out of. Allocates nothing. */
+export function holdMovement(movers: readonly Mover[], current: Float32Array, motion: Motion, nowMs: number): void {
+  const passed = nowMs - motion.at;
+  const inRow = passed >= 0 && passed <= ROW_MS;
+  for (let i = 0; i < movers.length; i++) {
+    const mover = movers[i]!;
+    const { pan, tilt } = mover;
+    const most = mover.fastestDegS > 0 && inRow ? (mover.fastestDegS * passed) / 1000 : 0;
+    const p = held(pan, pan.slot < 0 ? 0.5 : current[pan.slot]!, motion.pan[i]!, most);
+    const t = held(tilt, tilt.slot < 0 ? 0.5 : current[tilt.slot]!, motion.tilt[i]!, most);
+    motion.pan[i] = p;
+    motion.tilt[i] = t;
+    if (pan.slot >= 0) current[pan.slot] = p;
+    if (tilt.slot >= 0) current[tilt.slot] = t;
+    if (mover.seen.length === 0) continue;
+    const left = leftFor(mover, p, t, halfAngle(mover, current));
+    motion.left[i] = left;
+    if (left < 1) lower(mover, current, left);
+  }
+  motion.at = nowMs;
+}
+
+function held(axis: MovingAxis, wanted: number, was: number, mostDeg: number): number {
+  const within = wanted < axis.low ? axis.low : wanted > axis.high ? axis.high : wanted;
+  if (mostDeg <= 0 || !(was >= 0)) return within;
+  const most = mostDeg / axis.rangeDeg;
+  return within > was + most ? was + most : within < was - most ? was - most : within;
+}
+
+const halfAngle = ({ width }: Mover, current: Float32Array): number =>
+  width.slot < 0 ? width.half : width.half + width.step * current[width.slot]!;
+
+const RAD = Math.PI / 180;
+
+/** What all that it keeps out of leaves of the level of a mover that stands at these fractions. */
+export function leftFor({ joint, pan, tilt, seen }: Mover, panAt: number, tiltAt: number, half: number): number {
+  const p = pan.slot < 0 ? 0 : (panAt * pan.rangeDeg + pan.zeroDeg) * RAD;
+  const t = tilt.slot < 0 ? 0 : (tiltAt * tilt.rangeDeg + tilt.zeroDeg) * RAD;
+  const [sp, cp, st, ct] = [Math.sin(p), Math.cos(p), Math.sin(t), Math.cos(t)];
+  const head = joint === 'head';
+  const x = head ? -sp * st : sp * ct;
+  const y = head ? cp * st : st;
+  const z = head ? ct : cp * ct;
+  let left = 1;
+  for (let i = 0; i < seen.length && left > 0; i++) left *= leftBy(seen[i]!, x, y, z, half);
+  return left;
+}
+
+/** Which of what it keeps out of holds a mover back most; null where nothing does. */
+export function heldBy(mover: Mover, panAt: number, tiltAt: number, half: number): { seen: Seen; left: number } | null {
+  let found: { seen: Seen; left: number } | null = null;
+  for (const seen of mover.seen) {
+    const left = leftFor({ ...mover, seen: [seen] }, panAt, tiltAt, half);
+    if (left < 0.999 && (!found || left < found.left)) found = { seen, left };
+  }
+  return found;
+}
+
+function lower({ levels, shutters, shutAt }: Mover, current: Float32Array, left: number): void {
+  for (let i = 0; i < levels.length; i++) current[levels[i]!] = current[levels[i]!]! * left;
+  // Without a level there is only open and shut.
+  if (left < 0.5) for (let i = 0; i < shutters.length; i++) current[shutters[i]!] = shutAt[i]!;
+}
+
+/**
+ * The same for what was laid raw over a frame: bytes of pan and tilt that are not those that were written are held within
+ * the limits, and a level is capped by where the head really goes. Only where something raw is laid.
+ */
+export function holdRaw(movers: readonly Mover[], current: Float32Array, motion: Motion, bytes: Uint8Array): void {
+  for (let i = 0; i < movers.length; i++) {
+    const mover = movers[i]!;
+    const p = axisHeld(mover.pan, motion.pan[i]!, bytes);
+    const t = axisHeld(mover.tilt, motion.tilt[i]!, bytes);
+    motion.pan[i] = p;
+    motion.tilt[i] = t;
+    if (mover.seen.length === 0) continue;
+    const left = leftFor(mover, p, t, halfAngle(mover, current));
+    motion.left[i] = left;
+    if (left >= 1) continue;
+    const most = (left * 255) | 0;
+    for (let k = 0; k < mover.levelBytes.length; k++) {
+      const at = mover.levelBytes[k]!;
+      if (bytes[at]! > most) bytes[at] = most;
+    }
+  }
+}
+
+/** Where an axis stands by its bytes; they are put right where they are beyond its limits. */
+function axisHeld({ coarse, fine, flip, low, high }: MovingAxis, was: number, bytes: Uint8Array): number {
+  if (coarse < 0) return was;
+  const wide = fine >= 0;
+  const raw = wide ? (bytes[coarse]! << 8) | bytes[fine]! : bytes[coarse]!;
+  const full = wide ? 0xffff : 0xff;
+  const at = flip ? 1 - raw / full : raw / full;
+  const within = at < low ? low : at > high ? high : at;
+  // One step of a byte is rounding.
+  if (Math.abs(within - at) <= 1 / full) return at;
+  const put = ((flip ? 1 - within : within) * full + 0.5) | 0;
+  bytes[coarse] = wide ? put >> 8 : put;
+  if (wide) bytes[fine] = put & 0xff;
+  return within;
+}
