@@ -34,8 +34,12 @@ interface Possible {
   readonly ways: readonly Found[];
   readonly missDeg: number;
   readonly atHead: boolean;
+  /** It lies on the head's own axis: any pan will do. */
+  readonly anyPan: boolean;
 }
 
+/** Nearer than this to its own axis the pan of a head makes no difference. */
+const ON_AXIS = 1e-6;
 const MIDDLE: Found = { pan: 0, tilt: 0, flipped: false };
 const possible = new WeakMap<AimRecord, Map<UnitId, Possible>>();
 
@@ -61,17 +65,18 @@ function possibleFor(document: Document, aim: AimRecord, unit: UnitRecord, axes:
   return found;
 }
 
-function waysFor(axes: Axes, target: Target): Pick<Possible, 'ways' | 'missDeg' | 'atHead'> {
-  if (target.is === 'home') return { ways: [homeOf(axes)], missDeg: 0, atHead: false };
+function waysFor(axes: Axes, target: Target): Pick<Possible, 'ways' | 'missDeg' | 'atHead' | 'anyPan'> {
+  if (target.is === 'home') return { ways: [homeOf(axes)], missDeg: 0, atHead: false, anyPan: false };
   const way =
     target.is === 'way'
       ? applied(transposed(rotationOf(axes.standing.rotation)), target.way)
       : wayTo(axes.standing, target.place);
-  if (!way) return { ways: [MIDDLE], missDeg: 0, atHead: true };
+  if (!way) return { ways: [MIDDLE], missDeg: 0, atHead: true, anyPan: false };
+  const anyPan = Math.hypot(way.x, axes.joint === 'head' ? way.y : way.z) < ON_AXIS;
   const ways = waysWithin(axes, way);
-  if (ways.length > 0) return { ways, missDeg: 0, atHead: false };
+  if (ways.length > 0) return { ways, missDeg: 0, atHead: false, anyPan };
   const { missDeg, ...nearest } = nearestTo(axes, way);
-  return { ways: [nearest], missDeg, atHead: false };
+  return { ways: [nearest], missDeg, atHead: false, anyPan };
 }
 
 /** The middle of both ranges as they are programmed. */
@@ -133,8 +138,9 @@ function solveAll(document: Document, unitId: UnitId): ReadonlyMap<AimId, Soluti
   const all = aimsOf(document);
   if (!axes || all.length === 0) return NONE;
   const each = all.map((aim) => possibleFor(document, aim, unit, axes));
-  // Home is where it is: it draws the others nowhere.
-  const posture = postureOf(each.flatMap(({ target, ways }) => (target.is === 'home' ? [] : [ways])));
+  // Home is where it is, and what can be had with any pan: they draw the others nowhere.
+  const drawing = each.filter(({ target, anyPan }) => target.is !== 'home' && !anyPan);
+  const posture = postureOf(drawing.map(({ ways }) => ways));
   return new Map(
     all.map((aim, i) => {
       const { ways, ...rest } = each[i]!;
@@ -142,7 +148,8 @@ function solveAll(document: Document, unitId: UnitId): ReadonlyMap<AimId, Soluti
         const [toA, toB] = [between(a, posture) + strangeness(a), between(b, posture) + strangeness(b)];
         return toB < toA - 1e-9 ? b : a;
       });
-      return [aim.id, solutionOf(axes, aim, unitId, chosen, rest)];
+      const panned = rest.anyPan ? { ...chosen, pan: posture.pan } : chosen;
+      return [aim.id, solutionOf(axes, aim, unitId, panned, rest)];
     }),
   );
 }

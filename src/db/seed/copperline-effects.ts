@@ -57,6 +57,17 @@ export const effects = (): AnyRecord[] => [
     parts: [{ does: 'aim', path: 'circle', panDeg: 28, tiltDeg: 12, spread: 0.5, mirror: true }],
   }),
   make('effect', {
+    id: 'effect:puddles',
+    number: 5,
+    name: 'Beams walk on the floor',
+    colour: '#7fd4c1',
+    folder: 'Disco',
+    on: ['group:spots'],
+    rate: 0.0625,
+    beats: true,
+    parts: [{ does: 'aim', path: 'circle', in: 'metres', round: 'aim:row', acrossM: 1.6, deepM: 1.6, spread: 1 }],
+  }),
+  make('effect', {
     id: 'effect:lap',
     number: 3,
     name: 'Wash lap',

@@ -34,6 +34,22 @@ const AREAS = [
   ['counter', 'Snack counter', null],
 ] as const;
 
+/** Where people skate: no beam is to meet them in the eyes, but for one that comes down on their heads. */
+const floor = (): AnyRecord =>
+  make('area', {
+    id: 'area:floor',
+    number: AREAS.length + 1,
+    name: 'Rink floor',
+    parentId: 'area:hall',
+    outline: [
+      { x: -10.2, y: -3.8 },
+      { x: 10.2, y: -3.8 },
+      { x: 10.2, y: 5.2 },
+      { x: -10.2, y: 5.2 },
+    ],
+    keepOut: { on: true, fromM: 1.2, toM: 1.9, level: 0, softDeg: 6, steepDeg: 30 },
+  });
+
 interface Run {
   readonly slug: string;
   readonly name: string;
@@ -116,6 +132,7 @@ export function places(): AnyRecord[] {
     ...AREAS.map(([slug, name, parent], i) =>
       make('area', { id: `area:${slug}`, number: i + 1, name, parentId: parent ? `area:${parent}` : null }),
     ),
+    floor(),
     ...LINES.map(({ slug, name, output, port, medium = 'dmx', terminated, units, splitters = [] }, i) =>
       make('line', {
         id: `line:${slug}`,

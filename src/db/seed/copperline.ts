@@ -1,10 +1,12 @@
 import { pointedAt, withFocus } from '../../core/room/focus.ts';
 import type { TargetId } from '../../core/show/index.ts';
 import type { PaletteId, UnitId } from '../../core/ids.ts';
+import { documentOf } from '../../core/document/change.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
 import type { UnitValues } from '../../core/records/scene.ts';
 import type { StandinAddresses } from '../../addresses.ts';
 import { colour, effects, palettes } from './copperline-effects.ts';
+import { aims, toAim } from './copperline-aims.ts';
 import { belongings, places, TAGS } from './copperline-places.ts';
 import { ROWS } from './copperline-rig.ts';
 import { beamOf, things } from './copperline-things.ts';
@@ -223,6 +225,18 @@ const chases = (): AnyRecord[] => [
     steps: [{ sceneId: 'scene:cross' }, { sceneId: 'scene:fan' }],
   }),
   make('chase', {
+    id: 'chase:aims',
+    number: 5,
+    name: 'Beams across the floor',
+    colour: '#7fd4c1',
+    folder: 'Disco',
+    timeUnit: 'beats',
+    travel: 'straight',
+    fade: 6,
+    hold: 2,
+    steps: ['row', 'arc-south', 'row', 'arc-north'].map((slug) => ({ sceneId: `scene:${slug}` as const })),
+  }),
+  make('chase', {
     id: 'chase:evening',
     number: 4,
     name: 'Lap and sides',
@@ -288,6 +302,31 @@ function outputs(addresses: StandinAddresses): AnyRecord[] {
   ];
 }
 
+/** Looks that say where the beams point, and not how they have to be turned for it. */
+const AIMED: readonly SceneRow[] = [
+  {
+    slug: 'row',
+    name: 'Beams in a row',
+    hex: '#7fd4c1',
+    fadeS: 1.5,
+    values: each(SPOTS, () => ({ Dimmer: 1, ...wheel('Heather'), ...toAim('row') })),
+  },
+  ...(['south', 'north'] as const).map((side) => ({
+    slug: `arc-${side}`,
+    name: `Beams in an arc ${side}`,
+    hex: '#9b6bff',
+    fadeS: 1.5,
+    values: each(SPOTS, () => ({ Dimmer: 1, ...wheel('Deep blue'), ...toAim(`arc-${side}`) })),
+  })),
+  {
+    slug: 'out',
+    name: 'Beams out over the heads',
+    hex: '#ffe45c',
+    fadeS: 1.5,
+    values: each(SPOTS, () => ({ Dimmer: 1, ...wheel('Straw'), ...toAim('out') })),
+  },
+];
+
 /** Degrees that the washes lean out of the level. */
 const WASH_LEAN = 38;
 
@@ -301,6 +340,11 @@ function pointed(lamp: (typeof ROWS)[number]['lamp'], given: Parameters<typeof m
 }
 
 export function copperlineRink(profiles: readonly AnyRecord[], addresses: StandinAddresses): AnyRecord[] {
+  const records = withoutAims(profiles, addresses);
+  return [...records, ...aims(documentOf(records.filter((r) => r.kind !== 'scene')))];
+}
+
+function withoutAims(profiles: readonly AnyRecord[], addresses: StandinAddresses): AnyRecord[] {
   return [
     make('show', {
       id: 'show:copperline',
@@ -337,7 +381,7 @@ export function copperlineRink(profiles: readonly AnyRecord[], addresses: Standi
     ),
     ...outputs(addresses),
     ...places(),
-    ...SCENES.map((scene, i) =>
+    ...[...SCENES, ...AIMED].map((scene, i) =>
       make('scene', {
         id: `scene:${scene.slug}`,
         number: i + 1,

@@ -6,6 +6,7 @@ import type { CompiledRig } from '../rig/rig.ts';
 import { ENDLESS, type Span } from '../play/span.ts';
 import { colourTable, hueTable } from './colour-tables.ts';
 import { ringOf } from './colours.ts';
+import { walkersOf, walks, type Walker } from './aim.ts';
 import { elementsOf, type Elements, type Head } from './elements.ts';
 import { orderOf } from './order.ts';
 import { pathTable } from './paths.ts';
@@ -25,6 +26,8 @@ export interface EffectPartProgram {
   readonly table: Float32Array;
   readonly field: PixelField | null;
   readonly sparkle: Sparkle | null;
+  /** Heads that move round places, as `heads` of the effect; null where none has to know where it is. */
+  readonly walkers: readonly (Walker | null)[] | null;
 }
 
 /** An effect against one rig. `light`, `rgb` and `own` (of one part) are room to work in: written anew in every frame. */
@@ -91,7 +94,7 @@ function compilePart(document: Document, elements: Elements, part: EffectPart): 
   // Heads move one by one, and pixels are placed by the plot.
   const { at, index, count } = orderOf(elements, part.does === 'aim' ? { ...part, each: 'unit' } : part);
   const behind = Float32Array.from(at, (place) => part.spread * place - part.phase);
-  const ordered = { part, behind, index, at, field: null, sparkle: null };
+  const ordered = { part, behind, index, at, field: null, sparkle: null, walkers: null };
   switch (part.does) {
     case 'level':
       return {
@@ -104,7 +107,18 @@ function compilePart(document: Document, elements: Elements, part: EffectPart): 
       return { ...ordered, table: part.way === 'gradient' ? ringOf(colours) : colours };
     }
     case 'aim':
-      return { ...ordered, at: sides(part, at, index, count), table: pathTable(part) };
+      return {
+        ...ordered,
+        at: sides(part, at, index, count),
+        table: pathTable(part),
+        walkers: walks(part)
+          ? walkersOf(
+              document,
+              part,
+              elements.heads.map(({ id }) => id),
+            )
+          : null,
+      };
     case 'pixels': {
       const colours = colourTable(document, part.colours);
       return {

@@ -194,7 +194,17 @@ describe('the order of a part', () => {
 
 describe('movements', () => {
   const path = (fields: object) =>
-    pathTable({ path: 'circle', panDeg: 10, tiltDeg: 4, turnDeg: 0, points: [], ...fields });
+    pathTable({
+      path: 'circle',
+      panDeg: 10,
+      tiltDeg: 4,
+      turnDeg: 0,
+      points: [],
+      in: 'degrees',
+      acrossM: 0,
+      deepM: 0,
+      ...fields,
+    });
   test('a circle has its half-widths', () => {
     const table = path({});
     near(pathAt(table, 0, 0), 10, 0.01);

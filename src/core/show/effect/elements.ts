@@ -51,6 +51,8 @@ export interface ElementRuns {
 
 export interface Head {
   readonly element: number;
+  /** The unit it is. */
+  readonly id: LitId;
   readonly pan: number;
   readonly tilt: number;
   /** Fraction of the channel in a degree. */
@@ -186,13 +188,14 @@ class Gathering {
     this.#xyz.push(...xyz);
   }
 
-  #special({ base, slots }: CompiledUnit, element: number, profile: ProfileRecord | undefined): void {
+  #special({ id, base, slots }: CompiledUnit, element: number, profile: ProfileRecord | undefined): void {
     const pan = slots.get('Pan');
     const tilt = slots.get('Tilt');
     if (pan ?? tilt) {
       const { panDeg, tiltDeg } = profile?.physical ?? {};
       this.#heads.push({
         element,
+        id,
         pan: pan ? base + pan.slot : -1,
         tilt: tilt ? base + tilt.slot : -1,
         panPerDeg: 1 / (panDeg || USUAL_PAN_DEG),

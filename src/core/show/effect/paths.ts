@@ -3,18 +3,21 @@ import { cosine, fraction, sine } from './turns.ts';
 
 const STEPS = 256;
 
+type PathOf = Pick<AimPart, 'path' | 'panDeg' | 'tiltDeg' | 'turnDeg' | 'points' | 'in' | 'acrossM' | 'deepM'>;
+
 /**
- * One turn of a movement as offsets in degrees, pan and tilt for each of 256 places; it is closed. `fan` and `cross`
+ * One turn of a movement as offsets in degrees of pan and tilt, or in metres across and up-stage, for each of 256 places; it is closed. `fan` and `cross`
  * are told by where a head stands: they are lines here.
  */
-export function pathTable(part: Pick<AimPart, 'path' | 'panDeg' | 'tiltDeg' | 'turnDeg' | 'points'>): Float32Array {
+export function pathTable(part: PathOf): Float32Array {
   const table = new Float32Array(STEPS * 2);
   const [c, s] = [cosine(part.turnDeg / 360), sine(part.turnDeg / 360)];
+  const [wide, deep] = part.in === 'metres' ? [part.acrossM, part.deepM] : [part.panDeg, part.tiltDeg];
   const point = pointOf(part);
   for (let i = 0; i < STEPS; i++) {
     const [x, y] = point(i / STEPS);
-    table[i * 2] = (x * c - y * s) * part.panDeg;
-    table[i * 2 + 1] = (x * s + y * c) * part.tiltDeg;
+    table[i * 2] = (x * c - y * s) * wide;
+    table[i * 2 + 1] = (x * s + y * c) * deep;
   }
   return table;
 }
@@ -58,7 +61,7 @@ function drawn(points: AimPart['points']): (at: number) => readonly [number, num
   };
 }
 
-/** Offset in degrees at so many turns: `axis` 0 pan, 1 tilt. */
+/** Offset at so many turns: `axis` 0 pan (or across), 1 tilt (or up-stage). */
 export function pathAt(table: Float32Array, turns: number, axis: 0 | 1): number {
   const place = fraction(turns) * STEPS;
   const from = Math.min(STEPS - 1, place | 0);

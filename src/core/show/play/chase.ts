@@ -2,6 +2,7 @@ import { shuffledOrder } from '../../random.ts';
 import type { ChaseRecord } from '../../records/index.ts';
 import type { EffectProgram } from '../effect/compile.ts';
 import type { CompiledRig } from '../rig/rig.ts';
+import type { Traveller } from './travel.ts';
 import { ENDLESS, type Span } from './span.ts';
 import { slotList, type SlotList, type SlotValues } from '../rig/values.ts';
 
@@ -20,6 +21,8 @@ export interface ChaseProgram extends SlotList, Span {
   readonly total: number;
   /** What moves by itself in a step (another chase, an effect), by step; null where all steps stand still. */
   readonly moving: Moving | null;
+  /** Heads that go from step to step along straight lines; none where they go as they turn. */
+  readonly travellers: readonly Traveller[];
 }
 
 /** What moves by itself. */
@@ -116,6 +119,7 @@ export function assembleChase(rig: CompiledRig, chase: ChaseRecord, looks: reado
     total,
     length: chase.order === 'once' ? total : null,
     beats: chase.timeUnit === 'beats',
+    travellers: [],
     moving: moves
       ? {
           programs: looks.map((look) => ('program' in look ? look.program : null)),

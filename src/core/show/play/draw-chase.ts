@@ -2,6 +2,7 @@ import type { ChaseProgram } from './chase.ts';
 import { chaseAt, type ChasePoint } from './chase-at.ts';
 import type { Draw, Laid, LayerTime } from './drawing.ts';
 import { applyLevel, applyRow, type Merging } from './merge.ts';
+import { drawTravel } from './travel.ts';
 import type { Play } from '../live/state.ts';
 
 const point: ChasePoint = { from: -1, to: -1, mix: 1 };
@@ -42,6 +43,8 @@ function drawStill(
   } else if (whole && complete[from] === 1) {
     applyBetween(into, program, table, from * width, table, to * width, mix, rank, level, levelsOnly);
   } else applyPartly(into, program, from < 0 ? -1 : from * width, to * width, mix, rank, level);
+  if (program.travellers.length > 0 && !levelsOnly)
+    drawTravel(into.current, program, program.travellers, from, to, mix, level);
 }
 
 /** At the very start of a fade from nothing only what jumps is there. */

@@ -21,6 +21,7 @@ import { reached, unitsIn } from '../../patch/groups.ts';
 import { compileEffect, type EffectProgram } from '../effect/compile.ts';
 import { slotsOf } from './drawing.ts';
 import type { CompiledRig } from '../rig/rig.ts';
+import { travellersOf } from './travel.ts';
 import { ENDLESS, type Span } from './span.ts';
 import { moodOf, recordIdOf } from '../../records/target.ts';
 import type { Play } from '../live/state.ts';
@@ -162,7 +163,9 @@ export function compileChase(
     if (!look) looks.set(shown, (look = compileShown(rig, document, shown, within, [...above, chase.id])));
     return look;
   };
-  return assembleChase(rig, chase, chase.steps.map(lookOf));
+  const program = assembleChase(rig, chase, chase.steps.map(lookOf));
+  if (chase.travel === 'turn' || program.moving) return program;
+  return { ...program, travellers: travellersOf(rig, document, chase.steps, program) };
 }
 
 /** What a step that names something shows. A chase that would show itself, and one too deep, show nothing. */

@@ -1,0 +1,100 @@
+import { axesOf } from '../../aim/axes.ts';
+import { solutionFor } from '../../aim/solutions.ts';
+import { onLine, ownWay, steeringOf, type Steering } from '../../aim/steer.ts';
+import { getRecord, type Document } from '../../document/change.ts';
+import type { UnitId } from '../../ids.ts';
+import { lengthOf, minus } from '../../plot/vector.ts';
+import type { ChaseStep } from '../../records/chase.ts';
+import type { UnitValues } from '../../records/scene.ts';
+import { isAimValue } from '../../records/value.ts';
+import type { CompiledRig } from '../rig/rig.ts';
+
+/** A step that points somewhere without a place there points so far, metres. */
+const USUAL_M = 6;
+
+/** A head on its way from step to step along straight lines in the room. */
+export interface Traveller {
+  readonly steering: Steering;
+  /** Columns of its pan and tilt in the chase's table. */
+  readonly pan: number;
+  readonly tilt: number;
+  /** Where each step points, in its own frame: three numbers a step, NaN where the step does not say both axes. */
+  readonly places: Float64Array;
+}
+
+/** Own values of what a step shows; null for what moves by itself. */
+function valuesOf(document: Document, step: ChaseStep): Readonly<Record<string, UnitValues>> | null {
+  if (step.values) return step.values;
+  return (step.sceneId && getRecord(document, 'scene', step.sceneId)?.values) ?? null;
+}
+
+/** How far away a step points with a head, metres. */
+function distanceOf(document: Document, unitId: UnitId, steering: Steering, values: UnitValues | undefined): number {
+  const value = values?.['Pan'] ?? values?.['Tilt'];
+  if (value === undefined || !isAimValue(value)) return USUAL_M;
+  const target = solutionFor(document, unitId, value.aim)?.target;
+  return target?.is === 'place' ? Math.max(0.1, lengthOf(minus(target.place, steering))) : USUAL_M;
+}
+
+/** The heads of a chase that can go straight. `table` and `slots` are those of its program. */
+export function travellersOf(
+  rig: CompiledRig,
+  document: Document,
+  steps: readonly ChaseStep[],
+  { slots, table }: { readonly slots: Uint32Array; readonly table: Float32Array },
+): Traveller[] {
+  const columns = new Map(Array.from(slots, (slot, i) => [slot, i]));
+  const values = steps.map((step) => valuesOf(document, step));
+  const way = new Float64Array(3);
+  const found: Traveller[] = [];
+  for (const unit of rig.units.values()) {
+    const [panSlot, tiltSlot] = [unit.slots.get('Pan'), unit.slots.get('Tilt')];
+    if (!panSlot || !tiltSlot || unit.id !== unit.unitId) continue;
+    const [pan, tilt] = [columns.get(unit.base + panSlot.slot), columns.get(unit.base + tiltSlot.slot)];
+    const record = getRecord(document, 'unit', unit.unitId);
+    const axes = record && axesOf(document, record);
+    if (pan === undefined || tilt === undefined || !axes) continue;
+    const steering = steeringOf(axes);
+    const places = new Float64Array(steps.length * 3).fill(NaN);
+    for (let s = 0; s < steps.length; s++) {
+      const [p, t] = [table[s * slots.length + pan]!, table[s * slots.length + tilt]!];
+      if (p !== p || t !== t) continue;
+      const far = distanceOf(document, unit.unitId, steering, values[s]?.[unit.id]);
+      ownWay(axes.joint, p * steering.panRange + steering.panZero, t * steering.tiltRange + steering.tiltZero, way);
+      for (let k = 0; k < 3; k++) places[s * 3 + k] = way[k]! * far;
+    }
+    found.push({ steering, pan, tilt, places });
+  }
+  return found;
+}
+
+const angles = new Float64Array(2);
+const [here, there] = [new Float64Array(3), new Float64Array(3)];
+
+/** Moves heads from where they are as they turn (already drawn) to where they are on the straight line. */
+export function drawTravel(
+  current: Float32Array,
+  { slots, table }: { readonly slots: Uint32Array; readonly table: Float32Array },
+  travellers: readonly Traveller[],
+  from: number,
+  to: number,
+  mix: number,
+  level: number,
+): void {
+  if (from < 0 || mix <= 0 || mix >= 1) return;
+  for (let i = 0; i < travellers.length; i++) {
+    const { steering, pan, tilt, places } = travellers[i]!;
+    for (let k = 0; k < 3; k++) {
+      here[k] = places[from * 3 + k]!;
+      there[k] = places[to * 3 + k]!;
+    }
+    if (here[0] !== here[0] || there[0] !== there[0]) continue;
+    const { panRange, panZero, tiltRange, tiltZero } = steering;
+    const [a, b] = [from * slots.length, to * slots.length];
+    const [p0, p1] = [table[a + pan]! * panRange + panZero, table[b + pan]! * panRange + panZero];
+    const [t0, t1] = [table[a + tilt]! * tiltRange + tiltZero, table[b + tilt]! * tiltRange + tiltZero];
+    if (!onLine(steering, here, there, mix, p0, t0, p1, t1, angles)) continue;
+    current[slots[pan]!] = current[slots[pan]!]! + ((angles[0]! - p0 - (p1 - p0) * mix) / panRange) * level;
+    current[slots[tilt]!] = current[slots[tilt]!]! + ((angles[1]! - t0 - (t1 - t0) * mix) / tiltRange) * level;
+  }
+}
