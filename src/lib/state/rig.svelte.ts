@@ -40,6 +40,8 @@ export class Rig {
   readonly scenes = $derived.by(() => recordsOf(this.#live.document, 'scene').sort(byNumber));
   readonly chases = $derived.by(() => recordsOf(this.#live.document, 'chase').sort(byNumber));
   readonly effects = $derived.by(() => recordsOf(this.#live.document, 'effect').sort(byNumber));
+  readonly aims = $derived.by(() => recordsOf(this.#live.document, 'aim').sort(byNumber));
+  readonly rooms = $derived.by(() => recordsOf(this.#live.document, 'room').sort(byNumber));
   readonly palettes = $derived.by(() => recordsOf(this.#live.document, 'palette').sort(byNumber));
   readonly playables = $derived<readonly PlayableRecord[]>([...this.scenes, ...this.chases, ...this.effects]);
   readonly profiles = $derived.by(() =>
@@ -173,7 +175,8 @@ export class Rig {
   palette(id: string): PaletteRecord | undefined {
     return getRecord(this.#live.document, 'palette', id);
   }
-  paletteName(id: string): string {
+  /** What a palette or an aim that values follow is called. */
+  referenceName(id: string): string {
     return this.palette(id)?.name ?? getRecord(this.#live.document, 'aim', id)?.name ?? 'palette';
   }
   modeName(unit: UnitRecord): string {

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { FORM_WORDS, formOf, partWords } from '$core/ready/presets.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
   import { effectPartSchema, type EffectPart } from '$core/records/effect.ts';
   import X from '@lucide/svelte/icons/x';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
@@ -23,6 +24,7 @@
     up?: () => void;
   }
   let { part, index, change, remove, up }: Props = $props();
+  const app = getApp();
   const set = (fields: object): void => change({ ...part, ...fields } as EffectPart);
   const valueOf = (key: string): number => (part as unknown as Record<string, number>)[key]!;
   function setDoes(does: EffectPart['does']): void {
@@ -82,6 +84,28 @@
           value={part.text}
           save={(text) => (text.length > 200 ? 'At most 200 letters.' : (set({ text }), null))}
         />
+      {/if}
+      {#if part.does === 'aim'}
+        <div class="pair">
+          <Choice
+            label="Round"
+            value={part.round ?? 'there'}
+            options={[
+              { value: 'there', text: 'where they point' },
+              ...app.rig.aims.map((a) => ({ value: a.id as string, text: a.name })),
+            ]}
+            choose={(id) => set({ round: id === 'there' ? null : id })}
+          />
+          <Choice
+            label="In"
+            value={part.in}
+            options={[
+              { value: 'degrees', text: 'degrees' },
+              { value: 'metres', text: 'metres on the floor' },
+            ]}
+            choose={(measure) => set({ in: measure })}
+          />
+        </div>
       {/if}
       {@render slides(slidesOf(part))}
       {#if part.does === 'aim' && part.path === 'drawn'}

@@ -23,6 +23,15 @@ const degrees = (key: string, label: string, slideMax: number): PartSlide => ({
   step: 1,
   suffix: 'deg',
 });
+const metres = (key: string, label: string): PartSlide => ({
+  key,
+  label,
+  min: 0,
+  max: 100,
+  slideMax: 8,
+  step: 0.1,
+  suffix: 'm',
+});
 const turned = (key: string, label: string): PartSlide => ({
   key,
   label,
@@ -42,7 +51,9 @@ export function slidesOf(part: EffectPart): readonly PartSlide[] {
     case 'colour':
       return [share('size', part.way === 'hue' ? 'Saturation' : 'Softness'), share('offset', 'Begins at')];
     case 'aim':
-      return [degrees('panDeg', 'Pan', 120), degrees('tiltDeg', 'Tilt', 90), turned('turnDeg', 'Turned by')];
+      return part.in === 'metres'
+        ? [metres('acrossM', 'Across'), metres('deepM', 'Deep'), turned('turnDeg', 'Turned by')]
+        : [degrees('panDeg', 'Pan', 120), degrees('tiltDeg', 'Tilt', 90), turned('turnDeg', 'Turned by')];
     case 'pixels':
       return [
         share('size', 'Brightness'),

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { findRange, fractionToValue, valueToFraction } from '$core/profile/layout.ts';
-  import { isPaletteValue } from '$core/records/value.ts';
+  import { isAimValue, isPaletteValue } from '$core/records/value.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { HandAttribute } from '$lib/state/scenes/hand.svelte.ts';
   import { physicalWords } from '$lib/state/kit/physical.ts';
@@ -12,9 +12,12 @@
   let { attribute }: { attribute: HandAttribute } = $props();
   const app = getApp();
   const held = $derived(app.hand.valueOf(attribute.unitIds, attribute.attribute));
-  const palette = $derived(
-    held !== null && held !== 'mixed' && isPaletteValue(held) ? app.rig.palette(held.palette) : undefined,
-  );
+  /** The name of the palette or aim it follows. */
+  const follows = $derived.by(() => {
+    if (held === null || held === 'mixed') return null;
+    if (isPaletteValue(held)) return app.rig.referenceName(held.palette);
+    return isAimValue(held) ? app.rig.referenceName(held.aim) : null;
+  });
   const plain = $derived(held === 'mixed' ? null : app.hand.plain(attribute.unitIds[0]!, attribute.attribute, held));
   const ranges = $derived(attribute.channel?.ranges ?? []);
   /** Where nothing is held, what is sent is shown; the resting value where that cannot be told. */
@@ -45,7 +48,7 @@
     <span class="name"
       >{attribute.words}{#if attribute.unitIds.length < app.selection.lit.length}<span class="quiet num">
           {attribute.unitIds.length}/{app.selection.lit.length}</span
-        >{/if}{#if palette}<span class="palette">{palette.name}</span>{/if}</span
+        >{/if}{#if follows}<span class="palette">{follows}</span>{/if}</span
     >
     {#if wide && attribute.unitIds.length > 1}
       <FanPop

@@ -2,6 +2,7 @@
   import type { AttributeFamily } from '$core/attributes.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { HandAttribute } from '$lib/state/scenes/hand.svelte.ts';
+  import AimChips from './AimChips.svelte';
   import ColourPad from './ColourPad.svelte';
   import HandControl from './HandControl.svelte';
   import PaletteChips from './PaletteChips.svelte';
@@ -93,6 +94,7 @@
           <RunningEffects />
         {:else}
           {#if tab === 'colour' && hand.colourUnits.length > 0}<ColourPad />{/if}
+          {#if tab === 'aim'}<AimChips />{/if}
           {#if tab !== 'control'}<PaletteChips family={tab} />{/if}
           <div class="grid">
             {#each of(tab) as attribute (attribute.attribute)}<HandControl {attribute} />{/each}

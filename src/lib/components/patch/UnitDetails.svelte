@@ -20,6 +20,7 @@
   import Mark from '../Mark.svelte';
   import SettingCard from './SettingCard.svelte';
   import UnitLink from './UnitLink.svelte';
+  import UnitMovement from './UnitMovement.svelte';
   import UnitPlace from './UnitPlace.svelte';
 
   const app = getApp();
@@ -164,32 +165,7 @@
     save={(t) => write('groups', t)}
   />
   <UnitPlace {units} {what} {write} />
-  {#if app.rig.layout(first).programmable.some((p) => p.attribute === 'Pan')}
-    <div class="checks">
-      <label
-        ><input
-          type="checkbox"
-          checked={first.invertPan}
-          onchange={(e) =>
-            app.live.edit(`Invert pan of ${what}`, {
-              put: units.map((u) => ({ ...u, invertPan: e.currentTarget.checked })),
-              remove: [],
-            })}
-        /> Invert pan</label
-      >
-      <label
-        ><input
-          type="checkbox"
-          checked={first.invertTilt}
-          onchange={(e) =>
-            app.live.edit(`Invert tilt of ${what}`, {
-              put: units.map((u) => ({ ...u, invertTilt: e.currentTarget.checked })),
-              remove: [],
-            })}
-        /> Invert tilt</label
-      >
-    </div>
-  {/if}
+  <UnitMovement {units} {what} />
   {#key first.id}<UnitLink {units} {what} />{/key}
   <Field label="Notes" multiline value={first.notes} mixed={mixed((u) => u.notes)} save={(t) => write('notes', t)} />
   <div class="row">
@@ -236,13 +212,5 @@
   dd {
     margin: 0;
     text-align: right;
-  }
-  .checks,
-  .row,
-  input[type='checkbox'] {
-    accent-color: var(--amber);
-    width: 16px;
-    height: 16px;
-    vertical-align: -3px;
   }
 </style>

@@ -164,7 +164,7 @@
     draw({ light: true, still: true });
   });
   $effect(() => {
-    void [desk.trial, desk.chosen, marked, desk.corners, pointer, desk.caught, desk.tool, desk.tab];
+    void [desk.drawnAims, desk.trial, desk.chosen, marked, desk.corners, pointer, desk.caught, desk.tool, desk.tab];
     draw();
   });
   $effect(() => {

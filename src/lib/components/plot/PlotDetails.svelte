@@ -4,6 +4,7 @@
   import UnitDetails from '../patch/UnitDetails.svelte';
   import Tabs from '../Tabs.svelte';
   import ArrangePanel from './details/ArrangePanel.svelte';
+  import AimsPanel from './details/AimsPanel.svelte';
   import AreasPanel from './details/AreasPanel.svelte';
   import LayersPanel from './details/LayersPanel.svelte';
   import PicturesPanel from './details/PicturesPanel.svelte';
@@ -18,6 +19,7 @@
     ['arrange', 'Arrange'],
     ['areas', 'Areas'],
     ['things', 'Things'],
+    ['aims', 'Aims'],
     ['pictures', 'Pictures'],
     ['layers', 'Paper'],
   ]);
@@ -31,6 +33,7 @@
 {:else if desk.tab === 'arrange'}<ArrangePanel {desk} />
 {:else if desk.tab === 'areas'}<AreasPanel {desk} />
 {:else if desk.tab === 'things'}<ThingsPanel {desk} />
+{:else if desk.tab === 'aims'}<AimsPanel {desk} />
 {:else if desk.tab === 'pictures'}<PicturesPanel {desk} />
 {:else}<LayersPanel {desk} />{/if}
 

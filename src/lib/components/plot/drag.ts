@@ -9,6 +9,7 @@ import type { BackdropRecord, UnitRecord } from '$core/records/index.ts';
 import type { App } from '$lib/state/app.svelte.ts';
 import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
 import { addPlotGuide, patternSpots, placeSpots, placeUnits } from '$lib/state/plot/plot-edits.ts';
+import { aimAt, aimMove } from './drag-aims.ts';
 import { areaBox, areaCorner, areaMove, smallestAt } from './drag-areas.ts';
 import { thingAt, thingMove } from './drag-things.ts';
 import { RULER_PX } from './paint-paper.ts';
@@ -164,6 +165,12 @@ function turning({ desk, view, size }: Ground): Drag {
 /** A unit, else (while their panels are open) an area, a thing or a picture. */
 function onThing(ground: Ground, at: Point, event: PointerEvent): Drag | null {
   const { app, desk, view, size } = ground;
+  // Heads hang over what they point at: while aims are looked at, these are taken first.
+  const aim = desk.tab === 'aims' ? aimAt(ground, at) : null;
+  if (aim) {
+    desk.aim = aim.aim.id;
+    return aimMove(ground, aim, at);
+  }
   const body = unitAt(ground, at);
   if (body) {
     const { id } = body.unit;

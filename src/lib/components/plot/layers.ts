@@ -7,6 +7,7 @@ import type { App } from '$lib/state/app.svelte.ts';
 import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
 import type { CellPainter } from './cells-plain.ts';
 import { handlesOf } from './drag.ts';
+import { paintAims } from './paint-aims.ts';
 import { paintLight } from './paint-light.ts';
 import { paintPaper, type Inks, type Paper } from './paint-paper.ts';
 import { paintHandles, paintStates, paintTurnHandle, paintUnits, turnHandle, type Units } from './paint-units.ts';
@@ -86,6 +87,8 @@ export class Layers {
       paintUnits(clear(canvases.bodies, sight), view, size, rest, units, inks);
     }
     const top = clear(canvases.top, sight);
+    const { drawnAims, side, tab } = this.#desk;
+    paintAims(top, view, size, side, drawnAims, tab === 'aims', inks);
     paintUnits(top, view, size, trialBodies, units, inks);
     if (this.#desk.set.wiring || this.#desk.tab === 'prop')
       for (const body of this.#desk.chosen) paintWiring(top, view, size, this.#desk.side, body, inks);

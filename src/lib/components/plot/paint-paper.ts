@@ -140,6 +140,7 @@ function paintArea(
   g.setLineDash(area.locked ? [] : [6, 4]);
   g.stroke();
   g.setLineDash([]);
+  if (area.keepOut?.on) paintKeepOut(g, points, inks);
   if (chosen && !area.locked) for (const p of points) handle(g, p, inks);
   // The name stands at the uppermost corner, where it hides least.
   const top = points.reduce((best, p) => (p.y < best.y || (p.y === best.y && p.x < best.x) ? p : best));
@@ -149,6 +150,21 @@ function paintArea(
   g.fillStyle = chosen ? inks.select : inks.text;
   const down = level < 1 ? `  ${Math.round(level * 100)} %` : '';
   g.fillText(`${area.number} ${area.name}${down}`, top.x + (top.x > middle.x ? -4 : 4), top.y + 14);
+}
+
+/** Where no beam is to go at eye height: bars across the inside of the edge. */
+function paintKeepOut(g: CanvasRenderingContext2D, points: readonly { x: number; y: number }[], inks: Inks): void {
+  g.save();
+  g.clip();
+  g.beginPath();
+  points.forEach((p, i) => (i === 0 ? g.moveTo(p.x, p.y) : g.lineTo(p.x, p.y)));
+  g.closePath();
+  g.strokeStyle = inks.wrong;
+  g.globalAlpha = 0.55;
+  g.lineWidth = 8;
+  g.setLineDash([2, 10]);
+  g.stroke();
+  g.restore();
 }
 
 /** What stands in the room: its outline, with its name where there is room for it. */
@@ -167,6 +183,7 @@ function paintThing(
   g.globalAlpha = chosen ? 0.4 : 0.22;
   g.fillStyle = thing.colour;
   g.fill();
+  if (thing.keepOut?.on) paintKeepOut(g, points, inks);
   g.globalAlpha = chosen ? 1 : 0.55;
   g.strokeStyle = chosen ? inks.select : thing.colour;
   g.lineWidth = chosen ? 2 : 1;

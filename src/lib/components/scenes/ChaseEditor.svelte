@@ -131,6 +131,15 @@
       choose={(order) => put('Order', { order })}
     />
     <Choice
+      label="From aim to aim"
+      value={chase.travel}
+      options={[
+        { value: 'turn', text: 'as heads turn' },
+        { value: 'straight', text: 'along straight lines' },
+      ]}
+      choose={(travel) => put('Way', { travel })}
+    />
+    <Choice
       label="Direction"
       value={chase.direction}
       options={[

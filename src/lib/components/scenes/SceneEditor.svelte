@@ -35,7 +35,7 @@
   const chipsOf = (id: LitId, values: UnitValues) => {
     const plain = plainValues(app.live.document, id, values);
     return columnsOf(Object.keys(values).map((key) => splitAttributeKey(key).attribute)).flatMap((column) => {
-      const shown = shownIn(values, plain, column, (id) => app.rig.paletteName(id));
+      const shown = shownIn(values, plain, column, (id) => app.rig.referenceName(id));
       return shown ? [{ ...shown, keys: keysIn(values, column), words: column.text }] : [];
     });
   };

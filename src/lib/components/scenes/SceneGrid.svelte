@@ -139,7 +139,7 @@
               ></th
             >
             {#each columns as column, c (column.key)}
-              {@const shown = shownIn(values, plain, column, (id) => app.rig.paletteName(id))}
+              {@const shown = shownIn(values, plain, column, (id) => app.rig.referenceName(id))}
               {@const why = whyAside(row.layout, values, keysIn(values, column))}
               <td class:in={shown !== null} class:none={!has(row, column)}>
                 {#if chosen?.id === row.id && chosen.key === column.key}

@@ -1,4 +1,4 @@
-import type { AreaId, BackdropId, ThingId, UnitId } from '$core/ids.ts';
+import type { AimId, AreaId, BackdropId, ThingId, UnitId } from '$core/ids.ts';
 import { align, distribute, mirror, rotate, type Edge } from '$core/plot/arrange.ts';
 import { bodyMiddle, bodyOf, type Body } from '$core/plot/body.ts';
 import { makeBatch, makeLenses, type DotBatch } from '$core/plot/cell-colours.ts';
@@ -8,6 +8,10 @@ import { crossesItself } from '$core/polygon.ts';
 import { bounds, movedOnPaper, PAPER_AXES, tidyPlace, toPaper, type Point } from '$core/plot/paper.ts';
 import { isSevere } from '$core/patch/clash.ts';
 import { layoutOf } from '$core/patch/of-document.ts';
+import { plus, times } from '$core/plot/vector.ts';
+import { aimHandles, aimLines } from '$core/aim/handles.ts';
+import { solutionFor } from '$core/aim/solutions.ts';
+import { headsIn, targetOf } from '$core/aim/target.ts';
 import { overlapsOf } from '$core/plot/overlap.ts';
 import { PROP_FORMS } from '$core/prop/catalogue.ts';
 import type { Shape } from '$core/records/shape.ts';
@@ -18,7 +22,8 @@ import { propSchema } from '$core/records/prop.ts';
 import type { FixtureKind } from '$core/records/profile.ts';
 import type { ThingShape } from '$core/records/thing.ts';
 import type { PlotSide } from '$core/records/picture.ts';
-import type { BackdropRecord, UnitRecord } from '$core/records/index.ts';
+import type { AimRecord, BackdropRecord, UnitRecord } from '$core/records/index.ts';
+import type { DrawnAim } from '../../components/plot/paint-aims.ts';
 import type { View } from '../../components/plot/view.ts';
 import type { App } from '../app.svelte.ts';
 import { Kit } from '../kit/kit.svelte.ts';
@@ -35,7 +40,7 @@ export type SightKey = PlotSide | 'room';
 export const SIGHTS: readonly (readonly [SightKey, string])[] = [...SIDES, ['room', 'Room']];
 /** What a press on the paper does. */
 export type PlotTool = 'select' | 'lasso' | 'area' | 'outline' | 'pattern' | 'path' | 'scale' | 'place';
-export type DetailsTab = 'unit' | 'prop' | 'arrange' | 'areas' | 'things' | 'pictures' | 'layers';
+export type DetailsTab = 'unit' | 'prop' | 'arrange' | 'areas' | 'things' | 'aims' | 'pictures' | 'layers';
 export const LABELS = ['number', 'name', 'address', 'level'] as const;
 export type Label = (typeof LABELS)[number];
 export const GRID_STEPS = [0, 0.05, 0.1, 0.25, 0.5, 1] as const;
@@ -56,6 +61,7 @@ interface Kept {
   readonly snapGuides: boolean;
   readonly rulers: boolean;
   readonly areas: boolean;
+  readonly aims: boolean;
   readonly beams: boolean;
   readonly wiring: boolean;
   readonly drawing: 'auto' | 'webgl' | 'plain';
@@ -74,6 +80,7 @@ const FRESH: Kept = {
   snapGuides: true,
   rulers: true,
   areas: true,
+  aims: true,
   beams: true,
   wiring: false,
   drawing: 'auto',
@@ -111,6 +118,9 @@ export class PlotDesk {
   thing = $state<ThingId | null>(null);
   /** A thing while it is dragged, with what hangs on it in `trial`. */
   trialThing = $state.raw<ThingRecord | null>(null);
+  aim = $state<AimId | null>(null);
+  /** An aim while it is dragged. */
+  trialAim = $state.raw<AimRecord | null>(null);
   backdrop = $state<BackdropId | null>(null);
   /** Corners given so far: of a lasso, an outline, a path, a scale. Metres on the paper. */
   corners = $state.raw<readonly Point[]>([]);
@@ -375,6 +385,29 @@ export class PlotDesk {
     return this.#app.rig.things.flatMap((thing) =>
       hidden.has(thing.shape) ? [] : [this.trialThing?.id === thing.id ? this.trialThing : thing],
     );
+  });
+  /** Aims that are drawn, as they would be while something is tried: those with a place. */
+  readonly aims = $derived.by((): AimRecord[] =>
+    this.#kept.aims || this.tab === 'aims'
+      ? this.#app.rig.aims.map((aim) => (this.trialAim?.id === aim.id ? this.trialAim : aim))
+      : [],
+  );
+  /** Aims with their handles and lines, and of the chosen one how its heads look at it. */
+  readonly drawnAims = $derived.by((): DrawnAim[] => {
+    const { document } = this.#app.live;
+    return this.aims.map((aim) => {
+      const chosen = this.tab === 'aims' && this.aim === aim.id;
+      const rays = chosen
+        ? headsIn(document, aim).flatMap((unit) => {
+            const target = targetOf(document, aim, unit);
+            const misses = (solutionFor(document, unit.id, aim.id)?.missDeg ?? 0) > 0.1;
+            if (target.is === 'home') return [];
+            const to = target.is === 'place' ? target.place : plus(unit.position, times(target.way, 2));
+            return [{ from: unit.position, to, misses }];
+          })
+        : [];
+      return { aim, chosen, handles: aimHandles(document, aim), lines: aimLines(document, aim), rays };
+    });
   });
   /** True where a thing must not be moved by a gesture. */
   isFixed({ locked, shape }: ThingRecord): boolean {

@@ -12,6 +12,7 @@
   import Choice from '../../Choice.svelte';
   import Field from '../../Field.svelte';
   import Slider from '../../Slider.svelte';
+  import KeepOutFields from '../KeepOutFields.svelte';
   import TagMark from '../../patch/TagMark.svelte';
 
   let { desk }: { desk: PlotDesk } = $props();
@@ -111,6 +112,9 @@
     options={[{ value: NONE, text: 'none' }, ...tags.map((t) => ({ value: t.key, text: t.name }))]}
     choose={(tag) => put({ tag: tag === NONE ? null : tag }, 'Tag')}
   />
+  {#if area.outline}
+    <KeepOutFields {desk} value={area.keepOut} over put={(keepOut) => put({ keepOut }, 'Keep-out')} />
+  {/if}
   <Check label="Locked: does not move" checked={area.locked} change={(locked) => put({ locked }, 'Lock')} />
   <div class="row">
     {#if area.outline}<Button onclick={() => desk.lookAt(area.outline!)}>Show it</Button>{/if}

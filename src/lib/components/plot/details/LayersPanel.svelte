@@ -134,6 +134,7 @@
   <Check label="Snap to guides" checked={desk.set.snapGuides} change={(snapGuides) => desk.change({ snapGuides })} />
   <Check label="Rulers" checked={desk.set.rulers} change={(rulers) => desk.change({ rulers })} />
   <Check label="Areas" checked={desk.set.areas} change={(areas) => desk.change({ areas })} />
+  <Check label="Aims" checked={desk.set.aims} change={(aims) => desk.change({ aims })} />
   <Check label="Beams" checked={desk.set.beams} change={(beams) => desk.change({ beams })} />
 </div>
 {#if show}

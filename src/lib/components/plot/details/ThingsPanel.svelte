@@ -22,6 +22,7 @@
   import Choice from '../../Choice.svelte';
   import Field from '../../Field.svelte';
   import ImportFile from '../../ImportFile.svelte';
+  import KeepOutFields from '../KeepOutFields.svelte';
   import NameField from '../../NameField.svelte';
 
   let { desk }: { desk: PlotDesk } = $props();
@@ -150,6 +151,12 @@
           : ''}.
       </p>
     {/if}
+    <KeepOutFields
+      {desk}
+      value={chosen.keepOut}
+      over={false}
+      put={(keepOut) => put({ keepOut }, 'Keep-out of') === null}
+    />
     <Check label="Locked" checked={chosen.locked} change={(locked) => put({ locked }, 'Lock')} />
     {#if HANGS.has(chosen.shape)}
       <h3>Hangs on it</h3>

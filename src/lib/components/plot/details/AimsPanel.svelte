@@ -1,0 +1,132 @@
+<script lang="ts">
+  import { likelyFrom } from '$core/aim/usual.ts';
+  import type { AreaId, ThingId } from '$core/ids.ts';
+  import type { Where } from '$core/records/aim.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import { addAim, AIM_WORDS, byFolder, chaseOf, makeUsual, sendTo } from '$lib/state/plot/aim-edits.ts';
+  import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import Button from '../../Button.svelte';
+  import Choice from '../../Choice.svelte';
+  import AimPicture from '../AimPicture.svelte';
+  import AimEditor from './AimEditor.svelte';
+
+  let { desk }: { desk: PlotDesk } = $props();
+  const app = getApp();
+  let is = $state<Where['is']>('point');
+  const folders = $derived(byFolder(app.rig.aims));
+  const chosen = $derived(app.rig.aims.find((a) => a.id === desk.aim));
+  const likely = $derived(likelyFrom(app.live.document));
+  let floor = $state<AreaId | '' | null>(null);
+  let booth = $state<ThingId | '' | null>(null);
+  const floorId = $derived(floor === null ? likely.floorId : floor || null);
+  const boothId = $derived(booth === null ? likely.boothId : booth || null);
+  const drawn = $derived(app.rig.areas.filter((a) => a.outline));
+  const KINDS = Object.entries(AIM_WORDS).map(([value, text]) => ({ value: value as Where['is'], text }));
+  const NOTHING = { value: '' as const, text: 'the room' };
+</script>
+
+<div class="row">
+  <Button kind={app.rig.aims.length === 0 ? 'main' : 'plain'} onclick={() => makeUsual(app, { floorId, boothId })}
+    >Make the usual aims</Button
+  >
+  <a href="/aims">Correct and true up</a>
+</div>
+<details>
+  <summary>from {drawn.find((a) => a.id === floorId)?.name ?? 'the room'}</summary>
+  <div class="two">
+    <Choice
+      label="Floor"
+      value={floorId ?? ''}
+      options={[NOTHING, ...drawn.map((a) => ({ value: a.id, text: a.name }))]}
+      choose={(id) => (floor = id)}
+    />
+    <Choice
+      label="Booth"
+      value={boothId ?? ''}
+      options={[NOTHING, ...app.rig.things.map((t) => ({ value: t.id, text: t.name }))]}
+      choose={(id) => (booth = id)}
+    />
+  </div>
+</details>
+<div class="row">
+  <Choice label="New aim" value={is} options={KINDS} choose={(kind) => (is = kind)} />
+  <Button onclick={() => addAim(app, desk, is)}>Put in</Button>
+</div>
+{#if folders.length === 0}
+  <p class="quiet">An aim is a place that heads can point at. Nobody has to turn pan and tilt for it.</p>
+{/if}
+{#each folders as [folder, aims] (folder)}
+  <div class="head">
+    <h3>{folder || 'Aims'}</h3>
+    {#if aims.length > 1}
+      <Button kind="bare" onclick={() => chaseOf(app, folder || 'all', aims)}>Chase of these</Button>
+    {/if}
+  </div>
+  <div class="tiles" role="group" aria-label="Aims{folder ? ` in ${folder}` : ''}">
+    {#each aims as aim (aim.id)}
+      <button
+        type="button"
+        aria-pressed={desk.aim === aim.id}
+        title="Send heads to {aim.name}"
+        onclick={() => {
+          desk.aim = aim.id;
+          sendTo(app, aim);
+        }}
+      >
+        <AimPicture {aim} />
+        <span>{aim.name}</span>
+      </button>
+    {/each}
+  </div>
+{/each}
+{#if chosen}
+  {#key chosen.id}<AimEditor {desk} aim={chosen} />{/key}
+{/if}
+
+<style>
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: end;
+    gap: 8px;
+  }
+  .two {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 10px;
+    padding-top: 6px;
+  }
+  summary {
+    color: var(--quiet);
+    font-size: 12.5px;
+  }
+  .head {
+    display: flex;
+    align-items: center;
+    justify-content: space-between;
+  }
+  .tiles {
+    display: grid;
+    grid-template-columns: repeat(auto-fill, minmax(84px, 1fr));
+    gap: 6px;
+  }
+  .tiles button {
+    display: grid;
+    justify-items: center;
+    gap: 2px;
+    min-height: 62px;
+    padding: 5px 3px;
+    background: var(--raised);
+    border: 1px solid var(--line);
+    border-radius: var(--radius);
+    font-size: 12px;
+    line-height: 1.2;
+    overflow-wrap: anywhere;
+  }
+  .tiles button:hover {
+    background: var(--hover);
+  }
+  .tiles button[aria-pressed='true'] {
+    border-color: var(--amber);
+  }
+</style>

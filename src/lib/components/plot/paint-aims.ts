@@ -1,0 +1,76 @@
+import type { AimHandle } from '$core/aim/handles.ts';
+import { toPaper, type Place3 } from '$core/plot/paper.ts';
+import type { AimRecord } from '$core/records/index.ts';
+import type { PlotSide } from '$core/records/picture.ts';
+import { handle, TEXT_FONT, type Inks } from './paint-paper.ts';
+import { toScreen, type Canvas, type View } from './view.ts';
+
+/** An aim as it is drawn: its handles and lines, and from which heads to where it is shown how they look. */
+export interface DrawnAim {
+  readonly aim: AimRecord;
+  readonly chosen: boolean;
+  readonly handles: readonly AimHandle[];
+  readonly lines: readonly (readonly Place3[])[];
+  readonly rays: readonly { readonly from: Place3; readonly to: Place3; readonly misses: boolean }[];
+}
+
+/** Aims: a mark at each of their places, a name where one is chosen or all are looked at. */
+export function paintAims(
+  g: CanvasRenderingContext2D,
+  view: View,
+  size: Canvas,
+  side: PlotSide,
+  aims: readonly DrawnAim[],
+  named: boolean,
+  inks: Inks,
+): void {
+  const on = (place: Place3) => toScreen(view, size, toPaper(side, place));
+  const line = (places: readonly Place3[]): void => {
+    g.beginPath();
+    places.forEach((place, i) => {
+      const p = on(place);
+      if (i === 0) g.moveTo(p.x, p.y);
+      else g.lineTo(p.x, p.y);
+    });
+    g.stroke();
+  };
+  for (const { aim, chosen, handles, lines, rays } of aims) {
+    g.globalAlpha = chosen ? 1 : named ? 0.7 : 0.35;
+    g.strokeStyle = chosen ? inks.select : aim.colour;
+    g.lineWidth = chosen ? 1.5 : 1;
+    g.setLineDash([3, 4]);
+    for (const places of lines) line(places);
+    for (const { from, to, misses } of rays) {
+      g.strokeStyle = misses ? inks.wrong : inks.select;
+      g.globalAlpha = 0.45;
+      g.setLineDash(misses ? [2, 5] : []);
+      line([from, to]);
+    }
+    g.setLineDash([]);
+    g.globalAlpha = chosen ? 1 : named ? 0.8 : 0.4;
+    for (const { key, place } of handles) {
+      if (key === 'rim' || key === 'bow') {
+        if (chosen) handle(g, on(place), inks);
+        continue;
+      }
+      const p = on(place);
+      g.strokeStyle = chosen ? inks.select : aim.colour;
+      g.lineWidth = 1.5;
+      g.beginPath();
+      g.moveTo(p.x - 5, p.y);
+      g.lineTo(p.x, p.y - 5);
+      g.lineTo(p.x + 5, p.y);
+      g.lineTo(p.x, p.y + 5);
+      g.closePath();
+      g.stroke();
+    }
+    const first = handles[0];
+    if (!first || !(chosen || named)) continue;
+    const p = on(first.place);
+    g.font = TEXT_FONT;
+    g.textAlign = 'left';
+    g.fillStyle = chosen ? inks.select : inks.text;
+    g.fillText(aim.name, p.x + 8, p.y + 4);
+  }
+  g.globalAlpha = 1;
+}
