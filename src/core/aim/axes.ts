@@ -3,11 +3,12 @@ import type { UnitId } from '../ids.ts';
 import { layoutOfUnit } from '../patch/of-document.ts';
 import { jointOf, USUAL_PAN_DEG, USUAL_TILT_DEG } from '../plot/beam.ts';
 import { unitSize } from '../plot/dots.ts';
-import { inRoom, type Standing } from '../plot/rotation.ts';
+import { inRoom, rotationOf, type Standing } from '../plot/rotation.ts';
 import type { ProfileRecord, UnitRecord } from '../records/index.ts';
 import { AS_WIRED, type Movement } from '../records/movement.ts';
 import { clamp } from '../units.ts';
 import type { Movable, Solved, Travel } from './solve.ts';
+import type { Steering } from './steer.ts';
 
 /** The largest value of an axis as 16 bit. */
 export const FULL_16 = 65_535;
@@ -72,6 +73,21 @@ export const fractionAt = (deg: number, { rangeDeg, offsetDeg }: AxisRange): num
 /** The angle of the beam at a fraction of the range. */
 export const angleAt = (fraction: number, { rangeDeg, offsetDeg }: AxisRange): number =>
   (fraction - 0.5) * rangeDeg - offsetDeg;
+
+/** The same as plain numbers, for aiming while a frame is drawn. */
+export const steeringOf = ({ joint, pan, tilt, panRange, tiltRange, standing }: Axes): Steering => ({
+  joint,
+  rotation: rotationOf(standing.rotation),
+  ...standing.position,
+  panFrom: pan[0],
+  panTo: pan[1],
+  tiltFrom: tilt[0],
+  tiltTo: tilt[1],
+  panRange: panRange?.rangeDeg ?? 0,
+  panZero: panRange ? angleAt(0, panRange) : 0,
+  tiltRange: tiltRange?.rangeDeg ?? 0,
+  tiltZero: tiltRange ? angleAt(0, tiltRange) : 0,
+});
 
 /** What is programmed for it: pan and tilt 0-1 of their ranges, of the axes that it has. */
 export function aimValues({ panRange, tiltRange }: Axes, solved: Pick<Solved, 'pan' | 'tilt'>): Record<string, number> {

@@ -24,11 +24,7 @@ export function aimHandles(document: Document, { where, anchor }: AimRecord): Ai
       return [at('at', where.at), at('other', { ...where.at, x: 2 * where.middleX - where.at.x })];
     case 'spread': {
       const middle = { x: (where.from.x + where.to.x) / 2, y: (where.from.y + where.to.y) / 2 + where.bowM, z: 0 };
-      return [
-        at('from', where.from),
-        at('to', where.to),
-        at('bow', { ...middle, z: (where.from.z + where.to.z) / 2 }),
-      ];
+      return [at('from', where.from), at('to', where.to), at('bow', { ...middle, z: (where.from.z + where.to.z) / 2 })];
     }
     case 'ring': {
       const turn = (where.fromDeg * Math.PI) / 180;

@@ -1,6 +1,5 @@
-import { rotationOf, type Rotation } from '../plot/rotation.ts';
+import type { Rotation } from '../plot/rotation.ts';
 import type { Joint } from '../plot/beam.ts';
-import { angleAt, type Axes } from './axes.ts';
 
 /** Aiming while a frame is drawn: plain numbers, nothing is made. `solve.ts` has the same with reasons and reach. */
 export interface Steering {
@@ -21,20 +20,6 @@ export interface Steering {
   readonly tiltRange: number;
   readonly tiltZero: number;
 }
-
-export const steeringOf = ({ joint, pan, tilt, panRange, tiltRange, standing }: Axes): Steering => ({
-  joint,
-  rotation: rotationOf(standing.rotation),
-  ...standing.position,
-  panFrom: pan[0],
-  panTo: pan[1],
-  tiltFrom: tilt[0],
-  tiltTo: tilt[1],
-  panRange: panRange?.rangeDeg ?? 0,
-  panZero: panRange ? angleAt(0, panRange) : 0,
-  tiltRange: tiltRange?.rangeDeg ?? 0,
-  tiltZero: tiltRange ? angleAt(0, tiltRange) : 0,
-});
 
 const DEG = 180 / Math.PI;
 const RAD = Math.PI / 180;

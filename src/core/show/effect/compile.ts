@@ -6,7 +6,7 @@ import type { CompiledRig } from '../rig/rig.ts';
 import { ENDLESS, type Span } from '../play/span.ts';
 import { colourTable, hueTable } from './colour-tables.ts';
 import { ringOf } from './colours.ts';
-import { walkersOf, walks, type Walker } from './aim.ts';
+import { walkersOf, walks, type Walker } from './walkers.ts';
 import { elementsOf, type Elements, type Head } from './elements.ts';
 import { orderOf } from './order.ts';
 import { pathTable } from './paths.ts';

@@ -1,4 +1,4 @@
-import { leftBy, type Seen } from '../../aim/keep-out.ts';
+import { leftBy, type Seen } from '../../aim/seen.ts';
 import type { UnitId } from '../../ids.ts';
 import type { Mover, MovingAxis } from '../rig/movers.ts';
 

@@ -2,7 +2,7 @@ import type { ChaseProgram } from './chase.ts';
 import { chaseAt, type ChasePoint } from './chase-at.ts';
 import type { Draw, Laid, LayerTime } from './drawing.ts';
 import { applyLevel, applyRow, type Merging } from './merge.ts';
-import { drawTravel } from './travel.ts';
+import { drawTravel } from './draw-travel.ts';
 import type { Play } from '../live/state.ts';
 
 const point: ChasePoint = { from: -1, to: -1, mix: 1 };

@@ -1,5 +1,6 @@
 import { angleAt, axesOf, fractionAt, type Axes, type AxisRange } from '../../aim/axes.ts';
-import { seenFrom, volumesOf, type Seen, type Volume } from '../../aim/keep-out.ts';
+import { seenFrom, volumesOf, type Volume } from '../../aim/keep-out.ts';
+import type { Seen } from '../../aim/seen.ts';
 import { getRecord, type Document } from '../../document/change.ts';
 import type { UnitId } from '../../ids.ts';
 import { USUAL_BEAM_DEG, type Joint } from '../../plot/beam.ts';

@@ -213,4 +213,9 @@
     margin: 0;
     text-align: right;
   }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+  }
 </style>

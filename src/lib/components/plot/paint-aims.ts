@@ -64,13 +64,21 @@ export function paintAims(
       g.closePath();
       g.stroke();
     }
-    const first = handles[0];
-    if (!first || !(chosen || named)) continue;
-    const p = on(first.place);
-    g.font = TEXT_FONT;
-    g.textAlign = 'left';
-    g.fillStyle = chosen ? inks.select : inks.text;
-    g.fillText(aim.name, p.x + 8, p.y + 4);
   }
   g.globalAlpha = 1;
+  g.font = TEXT_FONT;
+  g.textAlign = 'left';
+  // One name where several stand in one place; that of the chosen one before all.
+  const taken: { x: number; y: number; width: number }[] = [];
+  for (const { aim, chosen, handles } of [...aims].sort((a, b) => Number(b.chosen) - Number(a.chosen))) {
+    const first = handles[0];
+    if (!first || !(chosen || named)) continue;
+    const at = on(first.place);
+    const width = g.measureText(aim.name).width;
+    const clear = taken.every((t) => Math.abs(t.y - at.y) > 14 || at.x > t.x + t.width || at.x + width < t.x);
+    if (!clear) continue;
+    taken.push({ x: at.x, y: at.y, width: width + 10 });
+    g.fillStyle = chosen ? inks.select : inks.text;
+    g.fillText(aim.name, at.x + 8, at.y + 4);
+  }
 }

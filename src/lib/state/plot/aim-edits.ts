@@ -52,6 +52,7 @@ export function addAim(app: App, desk: PlotDesk, is: Where['is']): void {
   });
   if (!app.live.edit(`Put in ${aim.name}`, { put: [aim], remove: [] })) return;
   desk.aim = aim.id;
+  desk.editingAim = true;
   desk.tab = 'aims';
 }
 

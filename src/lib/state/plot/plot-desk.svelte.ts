@@ -119,6 +119,8 @@ export class PlotDesk {
   /** A thing while it is dragged, with what hangs on it in `trial`. */
   trialThing = $state.raw<ThingRecord | null>(null);
   aim = $state<AimId | null>(null);
+  /** The fields of the chosen aim are open. */
+  editingAim = $state(false);
   /** An aim while it is dragged. */
   trialAim = $state.raw<AimRecord | null>(null);
   backdrop = $state<BackdropId | null>(null);

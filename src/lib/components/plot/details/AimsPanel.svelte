@@ -52,6 +52,14 @@
   <Choice label="New aim" value={is} options={KINDS} choose={(kind) => (is = kind)} />
   <Button onclick={() => addAim(app, desk, is)}>Put in</Button>
 </div>
+{#if chosen}
+  <details class="chosen" bind:open={desk.editingAim}>
+    <summary>{chosen.name}: change it</summary>
+    <div class="fields">
+      {#key chosen.id}<AimEditor {desk} aim={chosen} />{/key}
+    </div>
+  </details>
+{/if}
 {#if folders.length === 0}
   <p class="quiet">An aim is a place that heads can point at. Nobody has to turn pan and tilt for it.</p>
 {/if}
@@ -79,9 +87,6 @@
     {/each}
   </div>
 {/each}
-{#if chosen}
-  {#key chosen.id}<AimEditor {desk} aim={chosen} />{/key}
-{/if}
 
 <style>
   .row {
@@ -100,6 +105,16 @@
     color: var(--quiet);
     font-size: 12.5px;
   }
+  .chosen summary {
+    color: var(--amber-text);
+    font-size: inherit;
+  }
+  .fields {
+    display: grid;
+    gap: 10px;
+    padding: 6px 0 10px;
+    border-bottom: 1px solid var(--line);
+  }
   .head {
     display: flex;
     align-items: center;
@@ -107,7 +122,7 @@
   }
   .tiles {
     display: grid;
-    grid-template-columns: repeat(auto-fill, minmax(84px, 1fr));
+    grid-template-columns: repeat(auto-fill, minmax(68px, 1fr));
     gap: 6px;
   }
   .tiles button {

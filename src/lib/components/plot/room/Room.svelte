@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount, untrack } from 'svelte';
   import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
+  import { volumesOf } from '$core/aim/keep-out.ts';
   import type { ReadBody } from '$core/plot/cell-colours.ts';
   import type { ThingRecord } from '$core/records/index.ts';
   import { makeBeams } from '$core/room/beams.ts';
@@ -15,6 +16,7 @@
   import { Quality } from './quality.ts';
   import { RoomScene, type Seeing } from './scene.ts';
   import { keepSeeing, readSeeing } from './seeing.ts';
+  import RoomAims from './RoomAims.svelte';
   import Views from './Views.svelte';
 
   /** `alone`: in a window of its own. */
@@ -94,7 +96,10 @@
   /** Where units are in the picture: for tests and for screen magnifiers. */
   let places = $state('{}');
   let grips = $state('{}');
+  /** Counts the times that something may be elsewhere in the picture. */
+  let seen = $state(0);
   function tellPlaces(): void {
+    seen++;
     if (!scene || read.length > MOST_PLACES) return;
     const found = read.flatMap(({ body: { unit } }) => {
       const at = scene!.onPicture(unit.position);
@@ -147,7 +152,10 @@
     }
     const made = scene;
     orbit = new OrbitControls(made.camera, canvas);
-    orbit.addEventListener('change', () => draw());
+    orbit.addEventListener('change', () => {
+      seen++;
+      draw();
+    });
     orbit.addEventListener('end', tellPlaces);
     const lost = (event: Event): void => {
       event.preventDefault();
@@ -203,6 +211,11 @@
     if (!scene || (now.length === drawn.things.length && now.every((thing, i) => thing === drawn.things[i]))) return;
     drawn = { ...drawn, things: now };
     scene.setThings(now);
+    draw();
+  });
+  const volumes = $derived(volumesOf(app.live.document));
+  $effect(() => {
+    scene?.setKeepOuts(volumes);
     draw();
   });
   $effect(() => {
@@ -293,6 +306,17 @@
     {#if pointed}{#key pointed}<span class="pointed" style:left="{pointed.x}px" style:top="{pointed.y}px"
         ></span>{/key}{/if}
   </div>
+  {#if scene && !trouble}
+    <RoomAims
+      {desk}
+      {seen}
+      onPicture={(place) => scene!.onPicture(place)}
+      rayAt={(x, y) => {
+        const box = wrap!.getBoundingClientRect();
+        return scene!.rayAt(((x - box.left) / box.width) * 2 - 1, 1 - ((y - box.top) / box.height) * 2);
+      }}
+    />
+  {/if}
   {#if trouble}<p class="trouble" role="alert">{trouble}</p>{/if}
   <Views
     look={(from) => lookFrom(viewpointOf(from, room, aspect(), booth))}

@@ -26,6 +26,7 @@ import {
   type Ray as ThreeRay,
 } from 'three';
 import type { ThingId, UnitId } from '$core/ids.ts';
+import type { Volume } from '$core/aim/keep-out.ts';
 import type { Frames } from '$core/patch/readout.ts';
 import { makeBatch, makeLenses, readColours, type DotBatch, type ReadBody } from '$core/plot/cell-colours.ts';
 import type { Place3 } from '$core/plot/paper.ts';
@@ -43,6 +44,7 @@ import { Haze } from './haze.ts';
 import { Handles } from './handles.ts';
 import { Lights, makeLit } from './lights.ts';
 import { DOT_FRAGMENT, DOT_VERTEX, LENS_FRAGMENT } from './shaders.ts';
+import { keepOutLines } from './keep-outs.ts';
 import { drawSheet } from './sheet.ts';
 import { drop, empty, matrixOf, metres, shaded } from './shapes.ts';
 import { solids, ThingBodies, type Solid } from './bodies.ts';
@@ -99,6 +101,7 @@ export class RoomScene {
   #ids: readonly UnitId[] = [];
   #bodies: Solid | null = null;
   #marks: LineSegments | null = null;
+  #keepOuts: LineSegments | null = null;
   #lights: Lights | null = null;
   #haze: Haze | null = null;
   #pictures: readonly BeamPicture[] = [];
@@ -208,6 +211,13 @@ export class RoomScene {
   setThings(things: readonly ThingRecord[]): void {
     this.#things.set(things);
     this.#lightBodies();
+  }
+
+  /** What no beam is to meet, as outlines. */
+  setKeepOuts(volumes: readonly Volume[]): void {
+    drop(this.#keepOuts);
+    this.#keepOuts = volumes.length > 0 ? keepOutLines(volumes) : null;
+    if (this.#keepOuts) this.#scene.add(this.#keepOuts);
   }
 
   /** Marks what is chosen. */
@@ -409,7 +419,7 @@ export class RoomScene {
 
   dispose(): void {
     const dots = this.#dots.map(({ points }) => points);
-    for (const part of [this.#bodies?.mesh, this.#marks, ...dots]) drop(part);
+    for (const part of [this.#bodies?.mesh, this.#marks, this.#keepOuts, ...dots]) drop(part);
     this.#things.dispose();
     this.#lights?.dispose();
     this.#haze?.dispose();
