@@ -22,7 +22,9 @@
 
   let { children }: { children: Snippet } = $props();
   /** Pages that stand alone: the walk on a phone, the room in a window of its own, and what goes to the printer. */
-  const bare = $derived(/^\/(walk|room|(patch|lines|plot)\/print|plot\/focus)\/?$/.test(page.url.pathname));
+  const bare = $derived(
+    /^\/(walk|room|aims|tonight|(patch|lines|plot)\/print|plot\/focus)\/?$/.test(page.url.pathname),
+  );
   const app = provideApp();
 
   let outdated = $state(false);

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { FaultError, faultsFromZod } from '../faults.ts';
 import { metresSchema } from '../records/common.ts';
 import { FULL_16 } from './axes.ts';
-import type { Reading } from './trueup.ts';
+import { readingAt, type Reading } from './trueup.ts';
 
 /** A head and its readings as JSON: what `kite aim trueup` takes. */
 
@@ -53,14 +53,6 @@ export function readTrueUpFile(text: string, path: string): { unit: Given['unit'
   const { unit, readings } = parsed.data;
   return {
     unit,
-    readings: readings.map((r) =>
-      'pan' in r
-        ? r
-        : {
-            spot: r.spot,
-            pan: (r.panDmx / FULL_16 - 0.5) * unit.panDeg,
-            tilt: (r.tiltDmx / FULL_16 - 0.5) * unit.tiltDeg,
-          },
-    ),
+    readings: readings.map((r) => ('pan' in r ? r : readingAt(r.spot, r.panDmx / FULL_16, r.tiltDmx / FULL_16, unit))),
   };
 }

@@ -1,7 +1,10 @@
+import { sameJson } from '../document/change.ts';
 import type { Place3 } from '../plot/paper.ts';
 import { applied, rotationOf, transposed, turnsOf, type Rotation } from '../plot/rotation.ts';
 import { lengthOf, minus, times } from '../plot/vector.ts';
 import { ownDirection, type Joint } from '../plot/beam.ts';
+import type { UnitRecord } from '../records/index.ts';
+import { AS_WIRED } from '../records/movement.ts';
 
 /**
  * True-up: how a head really hangs, from where it had to stand to meet spots that are known. For each way its axes may be
@@ -14,6 +17,11 @@ export interface Reading {
   readonly spot: Place3;
   readonly pan: number;
   readonly tilt: number;
+  /**
+   * Where its axes stood if the channels are swapped: a channel moves whichever axis it is wired to through the whole range
+   * of that. Absent: the same degrees the other way round.
+   */
+  readonly swapped?: { readonly pan: number; readonly tilt: number };
 }
 
 export interface Wiring {
@@ -57,8 +65,9 @@ const SPOILS = 0.25;
 const AS_NOTED_DEG = 4;
 
 /** The axes' own angles for what stands on the channels: swapped first, then each the other way round. */
-function axesOf({ swap, invertPan, invertTilt }: Wiring, { pan, tilt }: Reading): readonly [number, number] {
-  const [p, t] = swap ? [tilt, pan] : [pan, tilt];
+function axesOf({ swap, invertPan, invertTilt }: Wiring, reading: Reading): readonly [number, number] {
+  const { pan, tilt, swapped } = reading;
+  const [p, t] = swap ? [swapped?.pan ?? tilt, swapped?.tilt ?? pan] : [pan, tilt];
   return [invertPan ? -p : p, invertTilt ? -t : t];
 }
 
@@ -214,6 +223,38 @@ function strange({ swap, invertPan, invertTilt, hanging }: TrueUp, noted: Place3
   const trace = [0, 3, 6].reduce((sum, i) => sum + a[i]! * b[i]! + a[i + 1]! * b[i + 1]! + a[i + 2]! * b[i + 2]!, 0);
   const turned = Math.acos(Math.max(-1, Math.min(1, (trace - 1) / 2))) * DEG;
   return turned + 20 * (Number(swap) + Number(invertPan) + Number(invertTilt));
+}
+
+/** A reading from what was sent on the channels of pan and tilt, 0-1 each. */
+export const readingAt = (
+  spot: Place3,
+  pan: number,
+  tilt: number,
+  { panDeg, tiltDeg }: { readonly panDeg: number; readonly tiltDeg: number },
+): Reading => ({
+  spot,
+  pan: (pan - 0.5) * panDeg,
+  tilt: (tilt - 0.5) * tiltDeg,
+  swapped: { pan: (tilt - 0.5) * panDeg, tilt: (pan - 0.5) * tiltDeg },
+});
+
+/** A unit as it was found to hang and to be wired. Its limits stay. */
+export function withTrueUp(unit: UnitRecord, found: TrueUp): UnitRecord {
+  const { hanging, swap, invertPan, invertTilt, panOffset, tiltOffset } = found;
+  const tidy = (deg: number): number => Math.round(deg * 1000) / 1000 + 0;
+  const movement = {
+    ...(unit.movement ?? AS_WIRED),
+    swap,
+    panOffsetDeg: tidy(invertPan ? -panOffset : panOffset),
+    tiltOffsetDeg: tidy(invertTilt ? -tiltOffset : tiltOffset),
+  };
+  return {
+    ...unit,
+    rotation: { x: tidy(hanging.x), y: tidy(hanging.y), z: tidy(hanging.z) },
+    invertPan,
+    invertTilt,
+    movement: sameJson(movement, AS_WIRED) ? null : movement,
+  };
 }
 
 /** Why readings cannot be used: too few, spots at the head, or all of them in one direction. Null where they can. */
