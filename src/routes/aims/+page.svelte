@@ -38,7 +38,6 @@
     inset: 0;
     overflow-y: auto;
     padding: 10px max(12px, calc(50vw - 340px)) 40px;
-    background: var(--ground);
   }
   header {
     display: flex;

@@ -30,6 +30,7 @@
     >Make the usual aims</Button
   >
   <a href="/aims">Correct and true up</a>
+  <a href="/tonight">Tonight’s room</a>
 </div>
 <details>
   <summary>from {drawn.find((a) => a.id === floorId)?.name ?? 'the room'}</summary>
