@@ -3,7 +3,9 @@ import { axesOf, sentFor } from '../core/aim/axes.ts';
 import { solve } from '../core/aim/solve.ts';
 import { readTrueUpFile } from '../core/aim/trueup-file.ts';
 import { trueUp, unusableReadings, type TrueUp } from '../core/aim/trueup.ts';
-import { recordsOf } from '../core/document/change.ts';
+import { aimTable, outOfReach } from '../core/aim/table.ts';
+import { applyChange, recordsOf, type Document } from '../core/document/change.ts';
+import { switchRoom } from '../core/edits/rooms.ts';
 import type { Place3 } from '../core/plot/paper.ts';
 import { unusable, type Command, type CommandTable } from './command.ts';
 import { readShowFile } from './files.ts';
@@ -52,7 +54,7 @@ const solveOne: Command = {
         wanted,
         'Choose a head or a scanner.',
       );
-    const found = solve(axes, unit, at);
+    const found = solve(axes, axes.standing, at);
     if (!found)
       throw unusable(
         'AT_THE_UNIT',
@@ -72,6 +74,60 @@ const solveOne: Command = {
     };
   },
 };
+
+const table: Command = {
+  usage: 'aim table ARCHIVE [--room NAME]',
+  summary: 'Pan and tilt of all heads for all aims, and what is out of reach.',
+  run: async ({ words, options }) => {
+    const [archive, ...more] = words;
+    if (!archive || more.length > 0)
+      throw unusable('ARGUMENT_MISSING', 'ARCHIVE', 'one file is needed', words.join(' '), `Usage: ${table.usage}`);
+    const document = inRoomNamed(await readShowFile(archive), options['room']);
+    const lines = aimTable(document);
+    return {
+      output: {
+        room: recordsOf(document, 'show')[0]?.room.name ?? '',
+        lines: lines.map(({ unit, aim, solution, panDmx, tiltDmx, takesPart }) => ({
+          unit: unit.number,
+          name: unit.name,
+          aim: aim.name,
+          takesPart,
+          pan: round(solution.pan),
+          tilt: round(solution.tilt),
+          panDmx,
+          tiltDmx,
+          flipped: solution.flipped,
+          missDeg: round(solution.missDeg),
+        })),
+        outOfReach: outOfReach(document).map(({ unit, aim, solution }) => ({
+          unit: unit.number,
+          name: unit.name,
+          aim: aim.name,
+          missDeg: round(solution.missDeg),
+        })),
+      },
+    };
+  },
+};
+
+/** The show as it stands in one of its rooms, by its name; as it is where none is named. */
+function inRoomNamed(document: Document, name: string | undefined): Document {
+  if (name === undefined) return document;
+  const here = recordsOf(document, 'show')[0];
+  const alike = (other: string | undefined): boolean => other?.trim().toLowerCase() === name.trim().toLowerCase();
+  if (alike(here?.room.name)) return document;
+  const rooms = recordsOf(document, 'room');
+  const room = rooms.find((r) => alike(r.name) || alike(r.kept?.measures.name));
+  if (!room)
+    throw unusable(
+      'NO_SUCH_ROOM',
+      '--room',
+      'this show has no room of that name',
+      name,
+      `Its rooms: ${[here?.room.name, ...rooms.filter((r) => r.kept).map((r) => r.name)].join(', ')}.`,
+    );
+  return applyChange(document, switchRoom(document, room.id, () => 'room:left').change);
+}
 
 const told = ({ hanging, swap, invertPan, invertTilt, panOffset, tiltOffset, residualDeg, residuals }: TrueUp) => ({
   hanging: { x: round(hanging.x), y: round(hanging.y), z: round(hanging.z) },
@@ -115,5 +171,6 @@ const trueUpOne: Command = {
 
 export const AIM: CommandTable = {
   'aim solve': { command: solveOne, options: ['unit', 'at'] },
+  'aim table': { command: table, options: ['room'] },
   'aim trueup': { command: trueUpOne, options: [] },
 };

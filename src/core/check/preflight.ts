@@ -4,6 +4,7 @@ import { lineFaults } from '../lines/index.ts';
 import { isSevere, type Clash } from '../patch/clash.ts';
 import { patchFaults } from '../patch/faults.ts';
 import { keptAside } from '../patch/impact.ts';
+import { aimFaults } from './aims.ts';
 import { programmingFaults } from './programming.ts';
 
 /** Something that will go wrong tonight, or is worth a look, and where to go to put it right. */
@@ -14,7 +15,7 @@ export interface Finding {
   readonly title: string;
   readonly message: string;
   readonly remedy: string;
-  readonly step: 'patch' | 'lines' | 'scenes' | 'settings';
+  readonly step: 'patch' | 'lines' | 'plot' | 'scenes' | 'settings';
   readonly unitIds: readonly UnitId[];
   /** The scene, chase or effect it is about. */
   readonly playableId?: Id;
@@ -111,6 +112,27 @@ export const FINDING_KINDS: Readonly<Record<string, { title: string; remedy: str
     remedy: 'Store a value for those units in the palette, or take the attribute out of the scene.',
     step: 'scenes',
   },
+  AIM_OUT_OF_REACH: {
+    title: 'Aims that heads cannot reach',
+    remedy: 'Move the aim, hang the head elsewhere, or take it out. It points as near as it can.',
+    step: 'plot',
+  },
+  AIM_AT_HEAD: { title: 'Aims at a head itself', remedy: 'Move the aim away from it.', step: 'plot' },
+  BEAMS_KEPT_OUT: {
+    title: 'Beams that are held back from eyes',
+    remedy: 'Aim higher or steeper, or say under Areas what may pass. Off only where nobody stands.',
+    step: 'plot',
+  },
+  KEEP_OUT_OFF: {
+    title: 'Keep-outs that are off on purpose',
+    remedy: 'Put them on again before people come.',
+    step: 'plot',
+  },
+  NO_RANGES: {
+    title: 'Heads whose ranges nobody has said',
+    remedy: 'Say in the profile how many degrees they pan and tilt, or aims will be missed.',
+    step: 'plot',
+  },
   KEPT_ASIDE: {
     title: 'Programmed values without a home',
     remedy: 'Nothing is lost: they are sent again when the unit has such an attribute.',
@@ -151,6 +173,7 @@ export function preflight(document: Document): Finding[] {
   }
   findings.push(...aside(document));
   for (const fault of programmingFaults(document)) findings.push({ ...kind(fault.code), ...fault });
+  for (const fault of aimFaults(document)) findings.push({ ...kind(fault.code), severe: false, ...fault });
   return findings.sort((a, b) => ORDER.indexOf(a.code) - ORDER.indexOf(b.code));
 }
 

@@ -8,7 +8,8 @@ import { applyEffect } from './effect/draw.ts';
 import { applyLayer, HAND_RANK, levelOf } from './play/layers.ts';
 import { applyRow } from './play/merge.ts';
 import { slotsOf } from './play/drawing.ts';
-import { beginFrame, finish, makeFrame, type PreparedLive } from './play/render.ts';
+import { heldBy } from './guard/movement.ts';
+import { beginFrame, finish, makeFrame, type Frame, type PreparedLive } from './play/render.ts';
 import type { CompiledRig } from './rig/rig.ts';
 import { moodOf, recordIdOf } from '../records/target.ts';
 import type { LiveState, Play } from './live/state.ts';
@@ -46,7 +47,7 @@ export interface Influence {
 }
 
 export interface Taken {
-  readonly what: 'limit' | 'group' | 'kind' | 'solo' | 'area' | 'areaDark' | 'grand' | 'dark';
+  readonly what: 'limit' | 'keepOut' | 'group' | 'kind' | 'solo' | 'area' | 'areaDark' | 'grand' | 'dark';
   readonly name: string;
   /** What it leaves, 0-1. */
   readonly leaves: number;
@@ -156,7 +157,9 @@ export function explainAll(
     unitId: unit.id,
     attribute: key,
     influences: judged(stacks[i]!, splitAttributeKey(key).attribute),
-    masters: mastered.has(slots[i]!) ? takenFrom(document, state, unit.unitId, nowMs) : [],
+    masters: mastered.has(slots[i]!)
+      ? [...keptOutOf(rig, frame, unit.unitId), ...takenFrom(document, state, unit.unitId, nowMs)]
+      : [],
     sent: frame.current[slots[i]!]!,
   }));
 }
@@ -230,6 +233,13 @@ const covers = ({ what, level }: Draft): boolean =>
   what === 'hand' ||
   what === 'identify' ||
   (level >= 1 && what !== 'effect' && what !== 'handEffect');
+
+/** What a beam keeps out of at this moment, and what that leaves of its level. */
+function keptOutOf({ arrays: { movers } }: CompiledRig, { motion, current }: Frame, unitId: string): Taken[] {
+  const at = movers.findIndex((mover) => mover.unitId === unitId);
+  const held = at < 0 ? [] : heldBy(movers[at]!, motion.pan[at]!, motion.tilt[at]!, current);
+  return held.map(({ name, left }) => ({ what: 'keepOut', name, leaves: left }));
+}
 
 function takenFrom(document: Document, state: LiveState, unitId: string, nowMs: number): Taken[] {
   const unit = getRecord(document, 'unit', unitId);

@@ -19,14 +19,14 @@
   );
   const severe = $derived(findings.filter((f) => f.severe).length);
   const MOST = 40;
-  const STEP_NAMES = { patch: 'Patch', lines: 'Lines', scenes: 'Scenes', settings: 'Settings' } as const;
+  const STEP_NAMES = { patch: 'Patch', lines: 'Lines', plot: 'Plot', scenes: 'Scenes', settings: 'Settings' } as const;
   function jump(finding: Finding): void {
     if (finding.unitIds.length > 0) app.selection.set(finding.unitIds);
     // A cable is looked at where cables are, anything else of the way out in the signal path.
     void goto(
       finding.code.startsWith('LINE_')
         ? '/lines?tab=cables'
-        : finding.playableId
+        : finding.playableId && finding.step === 'scenes'
           ? `/scenes?open=${finding.playableId}`
           : `/${finding.step}`,
     );

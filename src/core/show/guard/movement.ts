@@ -1,4 +1,4 @@
-import { leftBy, type Seen } from '../../aim/seen.ts';
+import { leftBy } from '../../aim/seen.ts';
 import type { UnitId } from '../../ids.ts';
 import type { Mover, MovingAxis } from '../rig/movers.ts';
 
@@ -92,15 +92,17 @@ export function leftFor({ joint, pan, tilt, seen }: Mover, panAt: number, tiltAt
   return left;
 }
 
-/** Which of what it keeps out of holds a mover back most; null where nothing does. */
-export function heldBy(mover: Mover, panAt: number, tiltAt: number, half: number): { seen: Seen; left: number } | null {
-  let found: { seen: Seen; left: number } | null = null;
-  for (const seen of mover.seen) {
-    const left = leftFor({ ...mover, seen: [seen] }, panAt, tiltAt, half);
-    if (left < 0.999 && (!found || left < found.left)) found = { seen, left };
-  }
-  return found;
-}
+/** What holds a mover back where it stands now, each with what it leaves of the level. Not for frames: it makes lists. */
+export const heldBy = (
+  mover: Mover,
+  panAt: number,
+  tiltAt: number,
+  current: Float32Array,
+): { readonly name: string; readonly left: number }[] =>
+  mover.seen.flatMap((seen) => {
+    const left = leftFor({ ...mover, seen: [seen] }, panAt, tiltAt, halfAngle(mover, current));
+    return left < 0.999 ? [{ name: seen.name, left }] : [];
+  });
 
 function lower({ levels, shutters, shutAt }: Mover, current: Float32Array, left: number): void {
   for (let i = 0; i < levels.length; i++) current[levels[i]!] = current[levels[i]!]! * left;

@@ -11,6 +11,7 @@
   import Button from '../Button.svelte';
   import Mark from '../Mark.svelte';
   import HandPanel from '../hand/HandPanel.svelte';
+  import { heldBackWords } from '$lib/state/plot/held-back.ts';
   import HandMenu from '../hand/HandMenu.svelte';
   import StoreHand from '../hand/StoreHand.svelte';
 
@@ -76,6 +77,17 @@
     ),
   );
   const identifying = $derived(app.identifying.length > 0);
+  /** Identify says of heads that stay dark why they do. */
+  let heldBack = $state('');
+  $effect(() => {
+    const ids = app.identifying;
+    if (ids.length === 0) {
+      heldBack = '';
+      return;
+    }
+    const timer = setInterval(() => (heldBack = heldBackWords(app, ids)), 250);
+    return () => clearInterval(timer);
+  });
   const handCount = $derived(app.hand.unitIds.length);
   const effectCount = $derived(app.hand.effects.length);
   const rawCount = $derived(Object.keys(app.live.live?.raw ?? {}).length);
@@ -146,6 +158,7 @@
       onkeyup={() => app.identify([])}
       onblur={() => app.identify([])}><Lightbulb size={16} /> Identify</Button
     >
+    {#if heldBack}<span class="held" role="status">{heldBack}</span>{/if}
     <HandMenu />
     {#if handCount > 0 || rawCount > 0 || effectCount > 0}
       <span class="byhand"
@@ -214,5 +227,10 @@
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+  .held {
+    color: var(--look);
+    font-size: 12.5px;
+    max-width: 260px;
   }
 </style>

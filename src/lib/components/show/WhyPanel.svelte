@@ -26,6 +26,7 @@
   };
   const MASTER_WORDS: Readonly<Record<string, string>> = {
     limit: 'limit',
+    keepOut: 'never in the eyes',
     group: 'group',
     kind: 'kind of fixture',
     solo: 'solo',

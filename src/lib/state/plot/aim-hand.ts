@@ -19,7 +19,7 @@ export function aimSelection(app: App, target: Place3): boolean {
   for (const id of app.acting) {
     const unit = app.rig.unit(id);
     const axes = unit && axesOf(app.live.document, unit);
-    const found = axes && solve(axes, unit, target);
+    const found = axes && solve(axes, axes.standing, target);
     if (!unit || !axes || !found) continue;
     values[id] = aimValues(axes, found);
     if (found.missDeg > SEEN_DEG) misses.push({ called: `${unit.number} ${unit.name}`, deg: found.missDeg });
