@@ -5,6 +5,7 @@ import { after, chase, scene, showWith, units } from '../../tests/support/rig.ts
 import { applyChange, reverseOf, type ChangeSet, type Document } from '../core/document/change.ts';
 import { changeFaults } from '../core/rules/faults.ts';
 import { make, type AnyRecord } from '../core/records/index.ts';
+import { removalOf } from '../core/rules/removal.ts';
 import { initialLive, makeFrame, render, type Program, type RigArrays } from '../core/show/index.ts';
 import { Player } from './player.ts';
 import { unwired, type ToFrameThread, type WireLive } from './shared.ts';
@@ -156,4 +157,91 @@ test('after any edits and undos it plays what it would play if it were loaded an
     }),
     { numRuns: 60 },
   );
+});
+
+describe('an edit of where things are', () => {
+  const heads = showWith(
+    ...units({
+      slug: 'h',
+      profile: 'quillon-heron',
+      mode: '16ch',
+      address: 1,
+      fields: { position: { x: 0, y: 0, z: 5 }, rotation: { x: 0, y: 180, z: 0 }, hungOn: 'thing:truss' },
+    }),
+    make('thing', {
+      id: 'thing:truss',
+      number: 1,
+      name: 'Truss',
+      shape: 'truss',
+      size: { widthM: 4, depthM: 0.3, heightM: 0.3 },
+      position: { x: 0, y: 0, z: 5 },
+    }),
+    make('aim', { id: 'aim:p', number: 1, name: 'P', where: { is: 'point', at: { x: 3, y: -2, z: 0 } } }),
+    scene('aimed', { h: { Pan: { aim: 'aim:p' }, Tilt: { aim: 'aim:p' }, Dimmer: 1 } }),
+  );
+  const live = after(heads, [0, { do: 'play', target: 'scene:aimed' }]);
+  const panOf = (end: FarEnd, ms: number): number => {
+    const [coarse, fine] = end.at(ms).get(1)!.split(',').map(Number) as [number, number];
+    return coarse * 256 + fine;
+  };
+  const aim = heads.get('aim:p')!;
+  const moved = { ...aim, where: { is: 'point', at: { x: -3, y: -2, z: 0 } } } as AnyRecord;
+
+  test('lets heads that follow an aim come over with a fade, without a jump, to where they belong', () => {
+    const { player, end } = begun(heads, live);
+    const before = panOf(end, 4000);
+    end.take(player.edit(put(moved), 4000).message);
+    assert.ok(Math.abs(panOf(end, 4000) - before) <= 2, 'it begins where they were');
+    let was = before;
+    for (let ms = 4025; ms <= 6000; ms += 25) {
+      const now = panOf(end, ms);
+      assert.ok(Math.abs(now - was) < 1500, `${was} to ${now}`);
+      was = now;
+    }
+    const fresh = begun(applyChange(heads, put(moved)), live);
+    assert.equal(panOf(end, 6000), panOf(fresh.end, 6000));
+    assert.notEqual(was, before);
+  });
+
+  test('one after the other goes on from where they are', () => {
+    const { player, end } = begun(heads, live);
+    end.take(player.edit(put(moved), 4000).message);
+    const halfway = panOf(end, 4300);
+    end.take(player.edit(put(aim), 4300).message);
+    assert.ok(Math.abs(panOf(end, 4300) - halfway) <= 2, `${panOf(end, 4300)} and not ${halfway}`);
+    assert.equal(panOf(end, 8000), panOf(begun(heads, live).end, 8000));
+  });
+
+  test('of a truss takes its heads along, and they keep pointing there', () => {
+    const { player, end } = begun(heads, live);
+    const unit = heads.get('unit:h')! as Extract<AnyRecord, { kind: 'unit' }>;
+    const thing = heads.get('thing:truss')! as Extract<AnyRecord, { kind: 'thing' }>;
+    const at = { x: 2, y: 1, z: 4 };
+    const change = put({ ...thing, position: at }, { ...unit, position: at });
+    const before = panOf(end, 4000);
+    end.take(player.edit(change, 4000).message);
+    assert.ok(Math.abs(panOf(end, 4000) - before) <= 2, 'it begins where it was');
+    assert.equal(panOf(end, 7000), panOf(begun(applyChange(heads, change), live).end, 7000));
+  });
+
+  test('made blind reaches nothing that plays, also an aim that is by hand', () => {
+    const byHand = after(heads, [
+      0,
+      { do: 'hand', set: { 'unit:h': { Pan: { aim: 'aim:p' }, Tilt: { aim: 'aim:p' } } } },
+    ]);
+    for (const state of [live, byHand]) {
+      const { player, end } = begun(heads, state);
+      const before = panOf(end, 4000);
+      end.take(player.edit(put(moved), 4000, true).message);
+      assert.equal(panOf(end, 6000), before);
+    }
+  });
+
+  test('of an aim that goes while a scene and the hand follow it: the scene stays where it was, the light goes on', () => {
+    const { player, end } = begun(heads, live);
+    const before = panOf(end, 4000);
+    const removal = removalOf(heads, ['aim:p']);
+    end.take(player.edit(removal, 4000).message);
+    assert.ok(Math.abs(panOf(end, 9000) - before) <= 1, 'it stays where it was');
+  });
 });

@@ -108,8 +108,10 @@ export class Player {
     if (drawn && message.live) {
       const settling = settlingOver(drawn, { rig: this.#rig, live: this.#prepared! }, nowMs);
       if (settling) {
+        const prepared = prepareSettling(this.#rig, settling);
         this.#live = { ...this.#live, settling };
-        message = { ...message, live: { ...message.live, settling: prepareSettling(this.#rig, settling) } };
+        this.#prepared = { ...this.#prepared!, settling: prepared };
+        message = { ...message, live: { ...message.live, settling: prepared } };
       }
     }
     return { message: touch.ways ? { ...message, ...this.#settings() } : message, ways: touch.rig || touch.ways };

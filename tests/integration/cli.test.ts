@@ -7,7 +7,9 @@ import path from 'node:path';
 import { after, before, describe, test } from 'node:test';
 import { sampleBlobs, WEDGE, wedgeThing } from '../support/sample-records.ts';
 import { listening } from '../support/network.ts';
-import { recordsOf } from '../../src/core/document/change.ts';
+import { solutionFor } from '../../src/core/aim/solutions.ts';
+import { applyChange, documentOf, recordsOf } from '../../src/core/document/change.ts';
+import { roomSetIn } from '../../src/core/edits/rooms.ts';
 import { ARCHIVE_VERSION, writeArchive } from '../../src/core/format/archive.ts';
 import { writeGlb } from '../../src/core/format/glb.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
@@ -108,6 +110,26 @@ describe('the headless command', () => {
       const bad = await at(unit, place);
       assert.deepEqual([bad.code, bad.fault?.['code']], [2, code]);
     }
+  });
+  test('aim table: every head and every aim, also as in another of its rooms; a room nobody knows is named', async () => {
+    const rink = documentOf(copperlineRink(builtInProfiles(), standinAddresses('/tests')));
+    const measures = { name: 'Cellar club', widthM: 10, depthM: 8, heightM: 3.4, walls: true };
+    const ids = { room: 'room:club', left: () => 'room:rink' as const } as const;
+    const { change } = roomSetIn(rink, { measures, things: new Map(), floor: null }, ids);
+    writeFileSync(file('rooms.kite'), writeArchive([...applyChange(rink, change).values()]));
+    const here = await kite('aim', 'table', file('rooms.kite'));
+    const there = await kite('aim', 'table', file('rooms.kite'), '--room', 'rink hall');
+    const [one, other] = [here, there].map(({ out }) => out as Record<string, unknown>);
+    assert.deepEqual([here.code, one!['room'], there.code, other!['room']], [0, 'Cellar club', 0, 'Rink hall']);
+    const lines = other!['lines'] as { unit: number; aim: string; pan: number; panDmx: number; missDeg: number }[];
+    assert.equal(lines.length, 6 * [...rink.values()].filter((r) => r.kind === 'aim').length);
+    const own = solutionFor(rink, 'unit:spot2', 'aim:booth')!;
+    const line = lines.find((l) => l.unit === 2 && l.aim === 'Booth')!;
+    assert.ok(Math.abs(line.pan - own.pan) < 0.001);
+    assert.ok((other!['outOfReach'] as { missDeg: number }[]).every(({ missDeg }) => missDeg > 0.1));
+    assert.notDeepEqual(one!['lines'], lines);
+    const nowhere = await kite('aim', 'table', file('rooms.kite'), '--room', 'moon');
+    assert.deepEqual([nowhere.code, nowhere.fault?.['code']], [2, 'NO_SUCH_ROOM']);
   });
   test('aim trueup: an axis that runs the other way is found from two spots; readings that say nothing are refused', async () => {
     const unit = { position: { x: 0, y: 0, z: 4 }, rotation: { x: 0, y: 180, z: 0 } };

@@ -3,6 +3,8 @@ import { RECORD_KINDS, type RecordKind } from '../../src/core/ids.ts';
 import { writeMesh } from '../../src/core/format/mesh.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
 import { make, type AnyRecord, type RecordOf } from '../../src/core/records/index.ts';
+import { documentOf } from '../../src/core/document/change.ts';
+import { keptRoom } from '../../src/core/edits/rooms.ts';
 import { copperlineRink } from '../../src/db/seed/copperline.ts';
 import { addBlob } from '../../src/db/blobs.ts';
 import type { Database } from '../../src/db/connect.ts';
@@ -52,7 +54,9 @@ export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] 
     bytes: DOT.bytes.length,
     blob: DOT.hash,
   });
+  const elsewhere = keptRoom(documentOf([show, ...records]));
   const more: AnyRecord[] = [
+    make('room', { id: 'room:every', number: 1, name: 'Other hall', kept: elsewhere }),
     picture,
     wedgeThing(),
     make('backdrop', { id: 'backdrop:every', name: 'Under', pictureId: picture.id, side: 'plan', widthM: 2 }),

@@ -4,7 +4,13 @@ import fc from 'fast-check';
 import type { Place3 } from '../plot/paper.ts';
 import { applied, inRoom, rotationOf } from '../plot/rotation.ts';
 import { ownDirection } from '../plot/beam.ts';
-import { bestRotation, trueUp, unusableReadings, type Reading, type Wiring } from './trueup.ts';
+import { profileBySlug } from '../../../tests/support/rig.ts';
+import { documentOf } from '../document/change.ts';
+import { make } from '../records/index.ts';
+import { AS_WIRED } from '../records/movement.ts';
+import { axesOf, FULL_16, sentFor } from './axes.ts';
+import { solve } from './solve.ts';
+import { bestRotation, readingAt, trueUp, unusableReadings, withTrueUp, type Reading, type Wiring } from './trueup.ts';
 
 const PLAIN: Wiring = { swap: false, invertPan: false, invertTilt: false };
 
@@ -151,4 +157,83 @@ test('readings that tell nothing are said so', () => {
   const line = [1, 2, 3].map((z) => reading({ x: 0, y: 0, z: 3 - z }));
   assert.match(unusableReadings(at, line)!, /one line/);
   assert.equal(unusableReadings(at, [reading({ x: 0, y: 0, z: 0 }), reading({ x: 3, y: 0, z: 0 })]), null);
+});
+
+describe('what was found, taken over by the unit', () => {
+  test('aims it right: its channels, worked out anew, bring the beam of the real head to any place', () => {
+    fc.assert(
+      fc.property(
+        fc.record({
+          x: fc.integer({ min: -180, max: 180 }),
+          y: fc.integer({ min: -60, max: 60 }),
+          z: fc.integer({ min: -180, max: 180 }),
+        }),
+        fc.record({ swap: fc.boolean(), invertPan: fc.boolean(), invertTilt: fc.boolean() }),
+        fc.integer({ min: -8, max: 8 }),
+        (rotation, wired, off) => {
+          const heron = profileBySlug('quillon-heron');
+          const real = make('unit', {
+            id: 'unit:a',
+            number: 1,
+            name: 'A',
+            profileId: heron.id,
+            mode: '16ch',
+            position: { x: 0, y: 0, z: 4 },
+            rotation,
+            invertPan: wired.invertPan,
+            invertTilt: wired.invertTilt,
+            movement: { ...AS_WIRED, swap: wired.swap, tiltOffsetDeg: off },
+          });
+          const noted = {
+            ...real,
+            rotation: { x: 0, y: 180, z: 0 },
+            invertPan: false,
+            invertTilt: false,
+            movement: null,
+          };
+          const [there, here] = [real, noted].map((u) =>
+            documentOf([make('show', { id: 'show:t', name: 'T' }), heron, u]),
+          );
+          const axes = axesOf(there!, real)!;
+          const ranges = { panDeg: axes.panRange!.rangeDeg, tiltDeg: axes.tiltRange!.rangeDeg };
+          const readings = [
+            [20, 40],
+            [-70, 60],
+            [110, 35],
+            [-15, 80],
+          ].map(([pan, tilt]) => {
+            const own = ownDirection('head', pan!, tilt!);
+            const spot = inRoom(real, { x: own.x * 4, y: own.y * 4, z: own.z * 4 });
+            const { panDmx, tiltDmx } = sentFor(axes, real, { pan: pan!, tilt: tilt! });
+            return readingAt(spot, panDmx! / FULL_16, tiltDmx! / FULL_16, ranges);
+          });
+          const { best } = trueUp('head', noted, readings);
+          assert.ok(best.residualDeg < 0.1, String(best.residualDeg));
+          const now = withTrueUp(noted, best);
+          const [document, mine] = [documentOf([...here!.values()].map((r) => (r.id === now.id ? now : r))), now];
+          const own = ownDirection('head', 45, 55);
+          const place = inRoom(real, { x: own.x * 3, y: own.y * 3, z: own.z * 3 });
+          const mineAxes = axesOf(document, mine)!;
+          const found = solve(mineAxes, mineAxes.standing, place)!;
+          const sent = sentFor(mineAxes, mine, found);
+          // What the real head makes of these channels.
+          const [a, b] = wired.swap ? [sent.tiltDmx!, sent.panDmx!] : [sent.panDmx!, sent.tiltDmx!];
+          const angleOf = (dmx: number, range: number, inverted: boolean, offset: number): number =>
+            ((inverted ? 1 - dmx / FULL_16 : dmx / FULL_16) - 0.5) * range - offset;
+          const beam = applied(
+            rotationOf(real.rotation),
+            ownDirection(
+              'head',
+              angleOf(a, ranges.panDeg, wired.invertPan, 0),
+              angleOf(b, ranges.tiltDeg, wired.invertTilt, off),
+            ),
+          );
+          const way = { x: place.x - 0, y: place.y - 0, z: place.z - 4 };
+          const far = Math.hypot(way.x, way.y, way.z);
+          assert.ok(angle(beam, { x: way.x / far, y: way.y / far, z: way.z / far }) < 0.2 || found.missDeg > 0.1);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
 });

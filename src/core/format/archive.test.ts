@@ -126,6 +126,21 @@ describe('an archive of version 8', () => {
   });
 });
 
+describe('an archive of version 9', () => {
+  const reading = readArchive(readFileSync('tests/samples/show-version-9.kite'));
+  test('knew no aims, rooms, keep-outs and limits of movement, and the rest is the same', () => {
+    assert.deepEqual(reading.faults, []);
+    assert.ok(reading.records.some((r) => r.kind === 'unit' && r.focus !== null));
+    assert.ok(reading.records.every((r) => r.kind !== 'aim' && r.kind !== 'room'));
+    assert.ok(reading.records.every((r) => r.kind !== 'unit' || r.movement === null));
+    assert.ok(reading.records.every((r) => (r.kind !== 'area' && r.kind !== 'thing') || r.keepOut === null));
+    assert.ok(reading.records.every((r) => r.kind !== 'chase' || r.travel === 'turn'));
+    const back = readArchive(writeArchive(reading.records, reading.blobs));
+    assert.deepEqual([back.faults, back.version], [[], ARCHIVE_VERSION]);
+    assert.deepEqual(back.records, reading.records);
+  });
+});
+
 describe('files in an archive', () => {
   const { records: all, blobs } = readArchive(readFileSync('tests/samples/show-version-6.kite'));
   const whole = unzipSync(writeArchive(all, blobs));
