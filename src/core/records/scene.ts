@@ -11,11 +11,13 @@ export const attributeKeySchema = z
   .regex(/^[A-Za-z][A-Za-z0-9_]{0,63}(#[1-9]\d{0,4})?$/, 'must be an attribute such as "Dimmer" or "ColorRGB_Red#3"');
 
 export { valueSchema, type AttributeValue, type PlainValue };
-export const unitValuesSchema = z.record(attributeKeySchema, valueSchema).superRefine((values, context) => {
+/** Aims say nothing of any other attribute. */
+export function axesAlone(values: Readonly<Record<string, AttributeValue | null>>, context: z.RefinementCtx): void {
   for (const [key, value] of Object.entries(values))
-    if (isAimValue(value) && key !== 'Pan' && key !== 'Tilt')
+    if (value !== null && isAimValue(value) && key !== 'Pan' && key !== 'Tilt')
       context.addIssue({ code: 'custom', path: [key], message: 'only Pan and Tilt can follow an aim', input: value });
-});
+}
+export const unitValuesSchema = z.record(attributeKeySchema, valueSchema).superRefine(axesAlone);
 export type UnitValues = Record<string, AttributeValue>;
 export const plainValuesSchema = z.record(attributeKeySchema, plainValueSchema);
 export type PlainValues = Record<string, PlainValue>;

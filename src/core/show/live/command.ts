@@ -4,8 +4,9 @@ import { bpmSchema, durationMsSchema, levelSchema, nudgeSchema, paceSchema } fro
 import { recordIdOf, targetSchema } from '../../records/target.ts';
 import { effectSpecSchema } from '../../records/effect.ts';
 import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
-import { attributeKeySchema, unitValuesSchema, valueSchema } from '../../records/scene.ts';
+import { attributeKeySchema, axesAlone, unitValuesSchema, valueSchema } from '../../records/scene.ts';
 import { testRequestSchema } from '../../signal/signal.ts';
+import type { HandSet } from './by-hand.ts';
 import {
   areaIdSchema,
   byteSchema,
@@ -92,7 +93,7 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
     /** null lets a single attribute go. */
     set: z.record(
       litIdSchema as unknown as z.ZodType<LitId, LitId>,
-      z.record(attributeKeySchema, valueSchema.nullable()),
+      z.record(attributeKeySchema, valueSchema.nullable()).superRefine(axesAlone),
     ),
     /** What gets a colour, an aim or a picture, and nothing lights it, gets light with it. */
     light: z.boolean().optional(),
@@ -144,6 +145,18 @@ const nobody = (): readonly Id[] => [];
 const targetAlone = ({ target }: { target: Parameters<typeof recordIdOf>[0] }): Id[] => present([recordIdOf(target)]);
 const unitsGiven = ({ units }: { units?: readonly Id[] }): readonly Id[] => units ?? [];
 
+/** Palettes and aims that values by hand follow. */
+function followed(set: HandSet): Id[] {
+  const found = new Set<Id>();
+  for (const values of Object.values(set))
+    for (const value of Object.values(values)) {
+      if (value === null || typeof value !== 'object') continue;
+      if ('palette' in value) found.add(value.palette);
+      else if ('aim' in value) found.add(value.aim);
+    }
+  return [...found];
+}
+
 /** Records of the show that each command names: whoever adds one says it here. */
 const NAMED: {
   readonly [D in LiveCommand['do']]: (command: Extract<LiveCommand, { do: D }>) => readonly Id[];
@@ -170,8 +183,8 @@ const NAMED: {
   dark: nobody,
   tempo: nobody,
   nudge: nobody,
-  hand: ({ set }) => Object.keys(set) as LitId[],
-  handEffect: ({ on }) => on,
+  hand: ({ set }) => [...(Object.keys(set) as LitId[]), ...followed(set)],
+  handEffect: ({ on, spec }) => [...on, ...spec.parts.flatMap((p) => (p.does === 'aim' && p.round ? [p.round] : []))],
   letGoEffect: nobody,
   handOver: ({ scene, effects }) => present([scene, ...effects.map((e) => e.target)]),
   raw: nobody,
