@@ -264,7 +264,6 @@ describe('on a phone', () => {
     await until('it is kept', async () => (await unit('Beam spot 2'))!.invertPan);
     const { rotation } = (await unit('Beam spot 2'))!;
     assert.ok(Math.abs(rotation.z - 25) < 1.5, JSON.stringify(rotation));
-    await phone.goto(`${stage.app.url}/plot`);
     await phone.locator('[aria-label="Undo"]').click();
   });
 
@@ -305,7 +304,6 @@ describe('on a phone', () => {
     await phone.getByRole('button', { name: 'This one pans the wrong way' }).last().click();
     await until('it is turned round', async () => (await unit('Beam spot 2'))!.invertPan);
     await phone.getByRole('button', { name: 'Stop' }).click();
-    await phone.goto(`${stage.app.url}/plot`);
     await phone.locator('[aria-label="Undo"]').click();
     await until('and back', async () => !(await unit('Beam spot 2'))!.invertPan);
   });

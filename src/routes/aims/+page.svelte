@@ -3,6 +3,7 @@
   import { page } from '$app/state';
   import CorrectAims from '$lib/components/aims/CorrectAims.svelte';
   import TrueUpHeads from '$lib/components/aims/TrueUpHeads.svelte';
+  import UndoKey from '$lib/components/aims/UndoKey.svelte';
   import TwoHeads from '$lib/components/aims/TwoHeads.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
@@ -24,6 +25,7 @@
   <header>
     <a href="/plot" aria-label="Back to the plot">‹ Plot</a>
     <h1>{app.rig.show?.name ?? ''}</h1>
+    <UndoKey />
     <a href="/tonight">Tonight's room</a>
   </header>
   <Tabs label="Aims" tabs={TABS} value={tab} choose={look} />

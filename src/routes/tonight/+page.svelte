@@ -8,6 +8,7 @@
   import { removalOf } from '$core/rules/removal.ts';
   import Button from '$lib/components/Button.svelte';
   import CorrectAims from '$lib/components/aims/CorrectAims.svelte';
+  import UndoKey from '$lib/components/aims/UndoKey.svelte';
   import RoomPlan from '$lib/components/aims/RoomPlan.svelte';
   import Field from '$lib/components/Field.svelte';
   import NameField from '$lib/components/NameField.svelte';
@@ -108,6 +109,7 @@
   <header>
     <a href="/plot" aria-label="Back to the plot">‹ Plot</a>
     <h1>Tonight's room</h1>
+    <UndoKey />
     <a href="/aims">Aims</a>
   </header>
   {#if step === 'choose'}

@@ -127,6 +127,20 @@ describe('never in the eyes', () => {
     for (let i = 1; i < levels.length; i++) assert.ok(Math.abs(levels[i]! - levels[i - 1]!) < 0.1);
   });
 
+  test('a twin that hangs elsewhere counts too: what one of them would do to eyes takes the light of both', () => {
+    const over = { x: -40, y: 0, z: 5 };
+    const twin = { ...(head({ position: { x: 5, y: 0, z: 5 } })[0] as UnitRecord), id: 'unit:b' as const, number: 2 };
+    const aimed = { Dimmer: 1, Pan: 0.3333, Tilt: 0.72 };
+    const level = (...more: AnyRecord[]): number => {
+      const document = showWith(...head({ position: over }), ...more, floor());
+      const set = { ...aimed, ...open(document) } as never;
+      return seen(document, drawing(document, after(document, [0, { do: 'hand', set: { 'unit:a': set } }])).at(0))
+        .level;
+    };
+    const [alone, both] = [level(), level({ ...twin, patch: null, relation: { twinOf: 'unit:a' } } as AnyRecord)];
+    assert.ok(alone > 0.9 && both < 0.01, `${alone} ${both}`);
+  });
+
   test('off on purpose lets it through, and a level that is told is kept', () => {
     const aimed = { Dimmer: 1, Pan: 0.3333, Tilt: 0.72 };
     const level = (keep: object): number => {

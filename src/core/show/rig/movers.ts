@@ -65,11 +65,25 @@ function seenOf(unit: UnitRecord, axes: Axes, volumes: readonly Volume[]): reado
   return seen;
 }
 
-/** All units whose movement is held; none where nothing is limited. */
-export function moversOf(document: Document, placed: readonly Placed[]): Mover[] {
+/**
+ * All units whose movement is held; none where nothing is limited. A twin gets what its original gets, but hangs elsewhere:
+ * it holds the same slots by what its own beam meets.
+ */
+export function moversOf(
+  document: Document,
+  placed: readonly Placed[],
+  twins: readonly (readonly [twin: UnitRecord, original: UnitId])[],
+): Mover[] {
   const volumes = volumesOf(document);
-  return placed.flatMap((item) => {
-    const unit = getRecord(document, 'unit', item.id)!;
+  const byId = new Map(placed.map((item) => [item.id, item]));
+  const all: (readonly [unit: UnitRecord, item: Placed])[] = [
+    ...placed.map((item) => [getRecord(document, 'unit', item.id)!, item] as const),
+    ...twins.flatMap(([twin, original]) => {
+      const item = byId.get(original);
+      return item ? [[twin, item] as const] : [];
+    }),
+  ];
+  return all.flatMap(([unit, item]) => {
     const { movement } = unit;
     const limited = movement !== null && (movement.pan ?? movement.tilt ?? movement.fastestDegS) !== null;
     if (!limited && volumes.length === 0) return [];
@@ -80,7 +94,7 @@ export function moversOf(document: Document, placed: readonly Placed[]): Mover[]
 
 function moverOf(
   document: Document,
-  { id, piece, base, bytes }: Placed,
+  { piece, base, bytes }: Placed,
   unit: UnitRecord,
   axes: Axes,
   volumes: readonly Volume[],
@@ -105,7 +119,7 @@ function moverOf(
   for (let i = 0; i < piece.ceilingAt.length; i++)
     if (piece.ceiling[i]! >= 0) levelBytes.push(byte(piece.ceilingAt[i]!));
   return {
-    unitId: id,
+    unitId: unit.id,
     joint: axes.joint,
     pan: axis('Pan', axes.panRange, axes.pan),
     tilt: axis('Tilt', axes.tiltRange, axes.tilt),

@@ -170,7 +170,7 @@ export function compileRig(document: Document): CompiledRig {
   const indexOf = new Map(universes.map((u, i) => [u, i * MAX_SLOTS]));
   const placed = found.map((p): Placed => ({ ...p, bytes: p.piece.universes.map((u) => indexOf.get(u)!) }));
   return {
-    arrays: { ...assemble(placed, base, universes), movers: moversOf(document, placed) },
+    arrays: { ...assemble(placed, base, universes), movers: moversOf(document, placed, twins) },
     units,
     placed: placed.map((p) => p.id),
     areaChains: areas.chains,
