@@ -90,7 +90,6 @@
     />
     {#each ['min', 'max'] as const as corner (corner)}
       {@const p = floor[corner]}
-      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <rect
         x={p.x - 0.25}
         y={-p.y - 0.25}
@@ -106,7 +105,6 @@
     {/each}
   {/if}
   {#each items as { key: id, name, x, y, w, d, round } (id)}
-    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <g
       role="button"
       tabindex="0"
