@@ -12,6 +12,7 @@ const RULES = {
       '@noble/hashes',
       'culori',
       'fflate',
+      'fft.js',
       'fast-xml-parser',
       'papaparse',
       'read-excel-file',
@@ -28,7 +29,18 @@ const RULES = {
     packages: ['pino', 'zod', 'node:'],
     extra: [['standins/main.ts', 'engine']],
   },
-  cli: { layers: ['core', 'cli', 'engine', 'standins'], packages: ['node:', 'pino'] },
+  sound: {
+    layers: ['core', 'sound'],
+    packages: [
+      '@audio/decode-aiff',
+      '@audio/decode-opus',
+      '@audio/decode-wav',
+      '@wasm-audio-decoders/flac',
+      '@wasm-audio-decoders/ogg-vorbis',
+      'mpg123-decoder',
+    ],
+  },
+  cli: { layers: ['core', 'cli', 'engine', 'sound', 'standins'], packages: ['node:', 'pino'] },
   'lib/server': { layers: ['core', 'db', 'lib/server', 'process'], packages: ['*'] },
   lib: { layers: ['core', 'lib'], packages: ['*'] },
   routes: { layers: ['core', 'lib', 'lib/server', 'routes'], packages: ['*'] },
@@ -60,6 +72,7 @@ const CORE_ROOMS = [
   'sheet',
   'lines',
   'check',
+  'music',
 ];
 
 /** How high a file of core stands: -1 on the ground; NaN in a room that nobody named. */

@@ -6,6 +6,7 @@ import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { after, before, describe, test } from 'node:test';
 import { sampleBlobs, WEDGE, wedgeThing } from '../support/sample-records.ts';
+import { kite } from '../support/kite.ts';
 import { listening } from '../support/network.ts';
 import { solutionFor } from '../../src/core/aim/solutions.ts';
 import { applyChange, documentOf, recordsOf } from '../../src/core/document/change.ts';
@@ -39,30 +40,6 @@ before(() => {
   writeFileSync(file('show.kite'), bytes);
   writeFileSync(file('cut.kite'), bytes.subarray(0, bytes.length / 2));
 });
-
-interface Ran {
-  readonly code: number | null;
-  readonly out: unknown;
-  readonly fault: Record<string, unknown> | null;
-}
-/** Runs the headless command as people do, and reads what it says. */
-function kite(...args: string[]): Promise<Ran> {
-  return new Promise((resolve, reject) => {
-    const child = spawn('./kite', args, { stdio: ['ignore', 'pipe', 'pipe'] });
-    const text = { out: '', err: '' };
-    child.stdout.on('data', (d: Buffer) => (text.out += d.toString()));
-    child.stderr.on('data', (d: Buffer) => (text.err += d.toString()));
-    child.on('error', reject);
-    child.on('close', (code) => {
-      const line = text.err.split('\n').find((l) => l.startsWith('{'));
-      resolve({
-        code,
-        out: text.out === '' ? null : JSON.parse(text.out),
-        fault: line ? (JSON.parse(line) as Record<string, unknown>) : null,
-      });
-    });
-  });
-}
 
 describe('the headless command', () => {
   test('room check and room focus: the demo is sound, and a lamp under the floor is named', async () => {

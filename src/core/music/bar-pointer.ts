@@ -1,0 +1,174 @@
+import type { Activations } from './activations.ts';
+import { FPS } from './features.ts';
+
+/**
+ * Beats and bars out of activations, together: a state is where in a bar one is and how fast; it moves on evenly, and the
+ * tempo changes at beats alone. The likeliest way through is found by dynamic programming.
+ */
+
+/** The decoder's frames a second. */
+export const STEPS_S = 100;
+const [SLOWEST, FASTEST] = [55, 215];
+const TEMPI = 60;
+/** How unlikely another tempo is at the next beat. */
+const STIFF = 200;
+const NEIGHBOURS = 6;
+/** Beats are where the first so many of a beat lie. */
+const REGION = 1 / 16;
+const REST = 15;
+const [LEAST, MOST] = [0.001, 0.999];
+
+/** Whole frames of a beat, from the fastest on, evenly by ratio; each once. */
+const PERIODS: readonly number[] = (() => {
+  const [short, long] = [(60 * STEPS_S) / FASTEST, (60 * STEPS_S) / SLOWEST];
+  const found = new Set<number>();
+  for (let i = 0; i < TEMPI; i++) found.add(Math.round(short * (long / short) ** (i / (TEMPI - 1))));
+  return [...found].sort((a, b) => a - b);
+})();
+
+/** For each tempo the logarithms of how likely it follows its neighbours. */
+const CHANGES: readonly (readonly (readonly [from: number, log: number])[])[] = (() => {
+  const into: [number, number][][] = PERIODS.map(() => []);
+  PERIODS.forEach((was, i) => {
+    const near = PERIODS.map((_, j) => j).filter((j) => Math.abs(i - j) <= NEIGHBOURS);
+    const sum = near.reduce((total, j) => total + Math.exp(-STIFF * Math.abs(PERIODS[j]! / was - 1)), 0);
+    for (const j of near) into[j]!.push([i, -STIFF * Math.abs(PERIODS[j]! / was - 1) - Math.log(sum)]);
+  });
+  return into;
+})();
+
+/** A way through: when each beat is, seconds, which of its bar it is (0 the first), and how likely all of it is. */
+export interface Decoded {
+  readonly metre: number;
+  readonly beats: readonly number[];
+  readonly places: readonly number[];
+  readonly score: number;
+}
+
+/** Activations at the decoder's rate, clipped, as the logarithms that states are given. */
+function observed({ beat, downbeat }: Activations): { first: Float64Array; other: Float64Array; rest: Float64Array } {
+  const steps = Math.max(1, Math.floor((beat.length * STEPS_S) / FPS));
+  const [first, other, rest] = [new Float64Array(steps), new Float64Array(steps), new Float64Array(steps)];
+  const at = (list: Float32Array, step: number): number => {
+    const place = (step * FPS) / STEPS_S;
+    const i = Math.min(list.length - 1, Math.floor(place));
+    const j = Math.min(list.length - 1, i + 1);
+    return list[i]! + (list[j]! - list[i]!) * (place - i);
+  };
+  const clipped = (x: number): number => (x < LEAST ? LEAST : x > MOST ? MOST : x);
+  for (let s = 0; s < steps; s++) {
+    const b = clipped(at(beat, s));
+    const d = clipped(Math.min(at(downbeat, s), b));
+    first[s] = Math.log(d);
+    other[s] = Math.log(clipped(b - d));
+    rest[s] = Math.log((1 - b) / REST);
+  }
+  return { first, other, rest };
+}
+
+/** The likeliest beats in bars of one metre. Linear in the length. */
+export function decodeMetre(activations: Activations, metre: number): Decoded {
+  const { first, other, rest } = observed(activations);
+  const steps = first.length;
+  const n = PERIODS.length;
+  // A ring for each tempo: what is at a place of the bar lies one further on a step later.
+  const rings = PERIODS.map((period) => new Float64Array(period * metre));
+  const regions = PERIODS.map((period) => Math.max(1, Math.round(period * REGION)));
+  const back = new Uint8Array(steps * metre * n);
+  const entering = new Float64Array(n);
+  for (let s = 0; s < steps; s++) {
+    for (let beat = 0; beat < metre; beat++) {
+      for (let i = 0; i < n; i++) {
+        const length = PERIODS[i]! * metre;
+        entering[i] = rings[i]![(((beat * PERIODS[i]! - s) % length) + length) % length]!;
+      }
+      for (let i = 0; i < n; i++) {
+        let best = -Infinity;
+        let from = i;
+        for (const [j, log] of CHANGES[i]!) {
+          const value = entering[j]! + log;
+          if (value > best) {
+            best = value;
+            from = j;
+          }
+        }
+        const length = PERIODS[i]! * metre;
+        rings[i]![(((beat * PERIODS[i]! - s) % length) + length) % length] = best;
+        back[(s * metre + beat) * n + i] = from;
+      }
+    }
+    // Outside of beats all get the same, which decides nothing; inside the difference to it.
+    const [asFirst, asOther] = [first[s]! - rest[s]!, other[s]! - rest[s]!];
+    for (let i = 0; i < n; i++) {
+      const ring = rings[i]!;
+      const [period, length] = [PERIODS[i]!, ring.length];
+      for (let beat = 0; beat < metre; beat++) {
+        const add = beat === 0 ? asFirst : asOther;
+        let at = (((beat * period - s) % length) + length) % length;
+        for (let k = regions[i]!; k > 0; k--) {
+          ring[at] = ring[at]! + add;
+          if (++at === length) at = 0;
+        }
+      }
+    }
+  }
+  return traced(rings, back, steps, metre, activations);
+}
+
+function traced(
+  rings: readonly Float64Array[],
+  back: Uint8Array,
+  steps: number,
+  metre: number,
+  activations: Activations,
+): Decoded {
+  const n = PERIODS.length;
+  let [score, tempo, place] = [-Infinity, 0, 0];
+  rings.forEach((ring, i) => {
+    for (let at = 0; at < ring.length; at++)
+      if (ring[at]! > score) {
+        score = ring[at]!;
+        tempo = i;
+        place = (at + steps - 1) % ring.length;
+      }
+  });
+  const found: { step: number; beat: number }[] = [];
+  let beat = Math.floor(place / PERIODS[tempo]!);
+  let step = steps - 1 - (place % PERIODS[tempo]!);
+  while (step >= 0) {
+    found.push({ step, beat });
+    const was = back[(step * metre + beat) * n + tempo]!;
+    step -= PERIODS[was]!;
+    beat = (beat + metre - 1) % metre;
+    tempo = was;
+  }
+  found.reverse();
+  return {
+    metre,
+    beats: found.map((f) => refined(activations.beat, f.step / STEPS_S)),
+    places: found.map((f) => f.beat),
+    // States of longer bars are more: each is as much less likely at the beginning.
+    score: score - Math.log(metre),
+  };
+}
+
+/** The top of the activation near a beat, between its frames by a parabola. */
+function refined(beat: Float32Array, seconds: number): number {
+  const centre = Math.round(seconds * FPS);
+  let best = centre;
+  for (let f = Math.max(0, centre - 2); f <= Math.min(beat.length - 1, centre + 2); f++)
+    if (beat[f]! > (beat[best] ?? -1)) best = f;
+  const [a, b, c] = [beat[best - 1] ?? 0, beat[best] ?? 0, beat[best + 1] ?? 0];
+  const bend = a - 2 * b + c;
+  if (b <= 0.02) return seconds;
+  const off = bend < -1e-9 ? Math.max(-0.5, Math.min(0.5, (0.5 * (a - c)) / bend)) : 0;
+  return Math.max(0, (best + off) / FPS);
+}
+
+/** Metres that are tried for every song. */
+export const METRES = [3, 4] as const;
+
+/** The likeliest of the metres. */
+export function decode(activations: Activations, metres: readonly number[] = METRES): Decoded {
+  return metres.map((metre) => decodeMetre(activations, metre)).reduce((a, b) => (b.score > a.score ? b : a));
+}

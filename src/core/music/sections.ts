@@ -1,0 +1,230 @@
+import { MOODS, type Mood } from '../records/profile.ts';
+import { BANDS, FPS, type Features } from './features.ts';
+
+/** A part of a song, whole bars long. Those that sound alike have the same label. */
+export interface Section {
+  readonly from: number;
+  readonly to: number;
+  readonly label: string;
+  readonly mood: Mood;
+}
+
+/** Parts of a bar that its rhythm is told by, and groups of bands for that. */
+const [RHYTHM_STEPS, RHYTHM_BANDS] = [8, 4];
+const KERNELS = [2, 4] as const;
+/** What a boundary must be worth, and how welcome lengths in bars are. */
+const COST = 0.9;
+const bonus = (bars: number): number =>
+  bars < 4 ? -0.6 : bars % 8 === 0 ? 0.35 : bars % 4 === 0 ? 0.25 : bars % 2 === 1 ? -0.28 : 0;
+const LONGEST_BARS = 32;
+/** Sections that are nearer than this sound alike. */
+const ALIKE = 0.8;
+
+/** Sections of a song from its bars; one whole where there are too few. `end`: where the song ends, seconds. */
+export function sectionsOf(heard: Features, downbeats: readonly number[], end: number): Section[] {
+  if (downbeats.length < 4) return [{ from: 0, to: end, label: 'A', mood: 'easy' }];
+  const bars = downbeats.map((from, i) => ({
+    from,
+    to: downbeats[i + 1] ?? Math.min(end, from + (from - downbeats[i - 1]!)),
+  }));
+  const vectors = bars.map((bar) => vectorOf(heard, bar.from, bar.to));
+  const alike = similarity(vectors);
+  const cuts = boundaries(noveltyOf(alike));
+  const spans = cuts.map((bar, i) => [bar, cuts[i + 1] ?? bars.length] as const);
+  const labels = labelled(spans, alike);
+  const energies = spans.map(([a, b]) => energyOf(heard, bars[a]!.from, bars[b - 1]!.to));
+  return spans.map(([a, b], i) => ({
+    from: a === 0 ? 0 : bars[a]!.from,
+    to: b === bars.length ? end : bars[b]!.from,
+    label: labels[i]!,
+    mood: moodOf(energies[i]!, energies),
+  }));
+}
+
+interface BarVector {
+  readonly timbre: Float64Array;
+  readonly harmony: Float64Array;
+  readonly rhythm: Float64Array;
+}
+
+function vectorOf({ frames, mel, chroma }: Features, from: number, to: number): BarVector {
+  const [a, b] = [
+    Math.max(0, Math.round(from * FPS)),
+    Math.min(frames, Math.max(Math.round(to * FPS), Math.round(from * FPS) + 1)),
+  ];
+  const timbre = new Float64Array(BANDS);
+  const count = Math.max(1, b - a);
+  for (let band = 0; band < BANDS; band++) {
+    let [sum, squares] = [0, 0];
+    for (let f = a; f < b; f++) {
+      const x = mel[f * BANDS + band]!;
+      sum += x;
+      squares += x * x;
+    }
+    const mean = sum / count;
+    timbre[band] = mean + 0.5 * Math.sqrt(Math.max(0, squares / count - mean * mean));
+  }
+  const harmony = new Float64Array(24);
+  const rhythm = new Float64Array(RHYTHM_STEPS * RHYTHM_BANDS);
+  for (let f = a; f < b; f++) {
+    const part = (f - a) / count;
+    const half = part < 0.5 ? 0 : 12;
+    const row = (f >> 1) * 12;
+    for (let c = 0; c < 12; c++) harmony[half + c] = harmony[half + c]! + (chroma[row + c] ?? 0);
+    if (f === 0) continue;
+    const step = Math.min(RHYTHM_STEPS - 1, Math.floor(part * RHYTHM_STEPS));
+    for (let band = 0; band < BANDS; band++) {
+      const rise = mel[f * BANDS + band]! - mel[(f - 1) * BANDS + band]!;
+      const at = step * RHYTHM_BANDS + Math.floor((band * RHYTHM_BANDS) / BANDS);
+      if (rise > 0) rhythm[at] = rhythm[at]! + rise;
+    }
+  }
+  return { timbre, harmony, rhythm };
+}
+
+/** How alike any two bars are, -1 to 1: timbre counts twice. */
+function similarity(vectors: readonly BarVector[]): Float64Array[] {
+  const n = vectors.length;
+  const total = Array.from({ length: n }, () => new Float64Array(n));
+  for (const [key, weight] of [
+    ['timbre', 0.5],
+    ['harmony', 0.25],
+    ['rhythm', 0.25],
+  ] as const) {
+    const rows = centred(vectors.map((v) => v[key]));
+    for (let i = 0; i < n; i++)
+      for (let j = i; j < n; j++) {
+        const c = cosine(rows[i]!, rows[j]!) * weight;
+        total[i]![j] = total[i]![j]! + c;
+        if (j !== i) total[j]![i] = total[j]![i]! + c;
+      }
+  }
+  return total;
+}
+
+function centred(rows: readonly Float64Array[]): Float64Array[] {
+  const mean = new Float64Array(rows[0]!.length);
+  for (const row of rows) for (let k = 0; k < row.length; k++) mean[k] = mean[k]! + row[k]! / rows.length;
+  return rows.map((row) => row.map((x, k) => x - mean[k]!));
+}
+
+function cosine(a: Float64Array, b: Float64Array): number {
+  let [dot, aa, bb] = [0, 0, 0];
+  for (let k = 0; k < a.length; k++) {
+    dot += a[k]! * b[k]!;
+    aa += a[k]! * a[k]!;
+    bb += b[k]! * b[k]!;
+  }
+  return aa > 1e-12 && bb > 1e-12 ? dot / Math.sqrt(aa * bb) : 0;
+}
+
+/** How much is another from a bar on: checkerboards of the similarity, and what it is alike to at other times. */
+function noveltyOf(alike: readonly Float64Array[]): Float64Array {
+  const n = alike.length;
+  const sum = new Float64Array(n);
+  for (const reach of KERNELS) {
+    const raw = new Float64Array(n);
+    for (let bar = 1; bar < n; bar++)
+      for (let i = -reach; i < reach; i++)
+        for (let j = -reach; j < reach; j++) {
+          const [a, b] = [bar + i, bar + j];
+          if (a < 0 || b < 0 || a >= n || b >= n) continue;
+          raw[bar] = raw[bar]! + (i < 0 === j < 0 ? 1 : -1) * alike[a]![b]!;
+        }
+    standard(raw).forEach((x, i) => (sum[i] = sum[i]! + x / KERNELS.length));
+  }
+  const lag = new Float64Array(n);
+  for (let bar = 1; bar < n; bar++) {
+    let change = 0;
+    for (let by = 1; by < n; by++) change += Math.abs(lagged(alike, bar, by) - lagged(alike, bar - 1, by));
+    lag[bar] = change / n;
+  }
+  standard(lag).forEach((x, i) => (sum[i] = sum[i]! + 0.5 * x));
+  return sum;
+}
+
+/** How alike a bar and its next three are to those so many bars before. */
+function lagged(alike: readonly Float64Array[], bar: number, by: number): number {
+  let [sum, count] = [0, 0];
+  for (let k = 0; k < 4; k++) {
+    const [a, b] = [bar + k, bar + k - by];
+    if (a >= alike.length || b < 0) continue;
+    sum += alike[a]![b]!;
+    count++;
+  }
+  return count === 0 ? 0 : sum / count;
+}
+
+function standard(raw: Float64Array): Float64Array {
+  const mean = raw.reduce((a, b) => a + b, 0) / raw.length;
+  const deviation = Math.sqrt(raw.reduce((a, b) => a + (b - mean) ** 2, 0) / raw.length) || 1;
+  return raw.map((x) => (x - mean) / deviation);
+}
+
+/** The bars at which sections begin: those whose novelty is worth most together with the lengths they make. */
+function boundaries(novelty: Float64Array): number[] {
+  const n = novelty.length;
+  const best = new Float64Array(n + 1).fill(-Infinity);
+  const from = new Int32Array(n + 1);
+  best[0] = 0;
+  for (let end = 1; end <= n; end++)
+    for (let begin = Math.max(0, end - LONGEST_BARS); begin < end; begin++) {
+      const cut = begin === 0 ? 0 : novelty[begin]! - COST;
+      // The last one ends where the song does.
+      const value = best[begin]! + cut + (end === n ? Math.max(0, bonus(end - begin)) : bonus(end - begin));
+      if (value > best[end]!) {
+        best[end] = value;
+        from[end] = begin;
+      }
+    }
+  const cuts: number[] = [];
+  for (let at = n; at > 0; at = from[at]!) cuts.unshift(from[at]!);
+  return cuts;
+}
+
+function labelled(spans: readonly (readonly [number, number])[], alike: readonly Float64Array[]): string[] {
+  const between = ([a0, a1]: readonly [number, number], [b0, b1]: readonly [number, number]): number => {
+    const count = Math.min(a1 - a0, b1 - b0);
+    let sum = 0;
+    for (let k = 0; k < count; k++) sum += alike[a0 + k]![b0 + k]!;
+    return sum / count;
+  };
+  const labels: number[] = [];
+  let next = 0;
+  spans.forEach((span, i) => {
+    let [best, which] = [-Infinity, -1];
+    for (let k = 0; k < i; k++) {
+      const like =
+        between(spans[k]!, span) / Math.max(1e-6, Math.sqrt(between(spans[k]!, spans[k]!) * between(span, span)));
+      if (like > best) [best, which] = [like, labels[k]!];
+    }
+    labels.push(best > ALIKE ? which : next++);
+  });
+  return labels.map((k) => String.fromCharCode(65 + (k % 26)));
+}
+
+/** How much goes on in a stretch: loudness, how often something begins, how high it reaches. */
+function energyOf({ frames, mel, loudness }: Features, from: number, to: number): number {
+  const [a, b] = [Math.round(from * FPS), Math.min(frames, Math.round(to * FPS))];
+  let [loud, rises, high] = [0, 0, 0];
+  for (let f = Math.max(1, a); f < b; f++) {
+    loud += loudness[f]!;
+    for (let band = 0; band < BANDS; band++) {
+      const x = mel[f * BANDS + band]!;
+      rises += Math.max(0, x - mel[(f - 1) * BANDS + band]!);
+      if (band > BANDS / 2) high += x;
+    }
+  }
+  const count = Math.max(1, b - a);
+  return Math.log(1e-4 + loud / count) + 0.6 * Math.log(1e-3 + rises / count) + 0.4 * Math.log(1e-3 + high / count);
+}
+
+/** Of the five moods, by where its energy lies among those of the song. */
+function moodOf(energy: number, all: readonly number[]): Mood {
+  const [low, high] = [Math.min(...all), Math.max(...all)];
+  // Songs that are the same throughout are lively, not calm in one place and at their peak in another.
+  const width = Math.max(high - low, 1.2);
+  const middle = (low + high) / 2;
+  const place = 0.5 + (energy - middle) / width;
+  return MOODS[Math.max(0, Math.min(MOODS.length - 1, Math.floor(place * MOODS.length)))]!;
+}

@@ -1,0 +1,71 @@
+/** One channel of sound: samples -1 to 1, so many a second. */
+export interface Sound {
+  readonly rate: number;
+  readonly samples: Float32Array;
+}
+
+/** Channels of one length put together evenly. */
+export function mono(channels: readonly Float32Array[], rate: number): Sound {
+  const [first, ...others] = channels;
+  if (!first) return { rate, samples: new Float32Array(0) };
+  if (others.length === 0) return { rate, samples: first };
+  const samples = new Float32Array(Math.min(...channels.map((c) => c.length)));
+  for (const channel of channels) for (let i = 0; i < samples.length; i++) samples[i] = samples[i]! + channel[i]!;
+  const share = 1 / channels.length;
+  for (let i = 0; i < samples.length; i++) samples[i] = samples[i]! * share;
+  return { rate, samples };
+}
+
+/** Zero crossings of the kernel on each side: more is steeper. */
+const LOBES = 12;
+/** Places between two samples for which the kernel is worked out. */
+const PHASES = 512;
+
+/**
+ * The same sound at another rate, by a windowed sinc that lets nothing through above half of the lower of both rates. Linear
+ * in the samples that come out.
+ */
+export function resampled({ rate, samples }: Sound, to: number): Sound {
+  if (rate === to) return { rate, samples };
+  const ratio = rate / to;
+  const cut = Math.min(1, to / rate) * 0.95;
+  const reach = Math.ceil(LOBES / cut);
+  const kernel = kernelOf(cut, reach);
+  const width = 2 * reach;
+  const out = new Float32Array(Math.floor(samples.length / ratio));
+  for (let i = 0; i < out.length; i++) {
+    const at = i * ratio;
+    const from = Math.floor(at) - reach + 1;
+    const phase = Math.min(PHASES - 1, Math.floor((at - Math.floor(at)) * PHASES));
+    let sum = 0;
+    const begin = Math.max(0, -from);
+    const end = Math.min(width, samples.length - from);
+    for (let k = begin; k < end; k++) sum += samples[from + k]! * kernel[phase * width + k]!;
+    out[i] = sum;
+  }
+  return { rate: to, samples: out };
+}
+
+function kernelOf(cut: number, reach: number): Float32Array {
+  const width = 2 * reach;
+  const kernel = new Float32Array(PHASES * width);
+  for (let phase = 0; phase < PHASES; phase++) {
+    let sum = 0;
+    for (let k = 0; k < width; k++) {
+      const x = k - reach + 1 - phase / PHASES;
+      const sinc = x === 0 ? 1 : Math.sin(Math.PI * x * cut) / (Math.PI * x * cut);
+      const window = Math.abs(x) >= reach ? 0 : 0.5 + 0.5 * Math.cos((Math.PI * x) / reach);
+      kernel[phase * width + k] = sinc * window;
+      sum += sinc * window;
+    }
+    for (let k = 0; k < width; k++) kernel[phase * width + k] = kernel[phase * width + k]! / sum;
+  }
+  return kernel;
+}
+
+/** Root mean square of all samples. */
+export function rms(samples: Float32Array): number {
+  let sum = 0;
+  for (let i = 0; i < samples.length; i++) sum += samples[i]! * samples[i]!;
+  return samples.length === 0 ? 0 : Math.sqrt(sum / samples.length);
+}

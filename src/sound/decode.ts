@@ -1,0 +1,121 @@
+import { FaultError } from '../core/faults.ts';
+import { mono, type Sound } from '../core/music/sound.ts';
+
+/** Files of sound, decoded by what is in them and not by how they are called. */
+
+/** Largest file that is taken, bytes. */
+export const LARGEST_FILE = 700 * 1024 * 1024;
+/** Longest song, seconds: longer than that is no song. */
+export const LONGEST_S = 3 * 3600;
+const SHORTEST_S = 0.5;
+
+export const SOUND_KINDS = ['wav', 'aiff', 'flac', 'mp3', 'vorbis', 'opus', 'm4a'] as const;
+export type SoundKind = (typeof SOUND_KINDS)[number];
+
+const text = (bytes: Uint8Array, at: number, length: number): string =>
+  String.fromCharCode(...bytes.subarray(at, at + length));
+
+/** What a file is, by its first bytes; null for none that is known. */
+export function soundKind(bytes: Uint8Array): SoundKind | null {
+  const head = text(bytes, 0, 4);
+  if ((head === 'RIFF' || head === 'RF64') && text(bytes, 8, 4) === 'WAVE') return 'wav';
+  if (head === 'FORM' && /^AIF[FC]$/.test(text(bytes, 8, 4))) return 'aiff';
+  if (head === 'fLaC') return 'flac';
+  if (head === 'OggS') return text(bytes, 28, 8) === 'OpusHead' ? 'opus' : 'vorbis';
+  if (text(bytes, 4, 4) === 'ftyp') return 'm4a';
+  if (head.startsWith('ID3')) return 'mp3';
+  return bytes[0] === 0xff && (bytes[1]! & 0xe0) === 0xe0 && (bytes[1]! & 0x06) !== 0 ? 'mp3' : null;
+}
+
+interface Channels {
+  readonly channelData: readonly Float32Array[];
+  readonly sampleRate: number;
+}
+
+const DECODERS: { readonly [K in Exclude<SoundKind, 'm4a'>]: (bytes: Uint8Array) => Promise<Channels> } = {
+  wav: async (bytes) => (await import('@audio/decode-wav')).default(bytes),
+  aiff: async (bytes) => (await import('@audio/decode-aiff')).default(bytes),
+  opus: async (bytes) => (await import('@audio/decode-opus')).default(bytes),
+  async mp3(bytes) {
+    const { MPEGDecoder } = await import('mpg123-decoder');
+    return freed(new MPEGDecoder(), (decoder) => decoder.decode(bytes));
+  },
+  async flac(bytes) {
+    const { FLACDecoder } = await import('@wasm-audio-decoders/flac');
+    return freed(new FLACDecoder(), (decoder) => decoder.decodeFile(bytes));
+  },
+  async vorbis(bytes) {
+    const { OggVorbisDecoder } = await import('@wasm-audio-decoders/ogg-vorbis');
+    return freed(new OggVorbisDecoder(), (decoder) => decoder.decodeFile(bytes));
+  },
+};
+
+async function freed<D extends { readonly ready: Promise<void>; free(): void | Promise<void> }>(
+  decoder: D,
+  decode: (decoder: D) => Channels | Promise<Channels>,
+): Promise<Channels> {
+  await decoder.ready;
+  try {
+    return await decode(decoder);
+  } finally {
+    await decoder.free();
+  }
+}
+
+const fault = (code: string, path: string, message: string, received: unknown, remedy: string): FaultError =>
+  new FaultError({ code, path, message, received, remedy });
+
+/**
+ * Decodes a file to one channel. Throws FaultError (SOUND_EMPTY, SOUND_UNKNOWN, SOUND_BROWSER, SOUND_BROKEN, SOUND_SHORT,
+ * SOUND_LONG, SOUND_SILENT), `name` being what the file is called.
+ */
+export async function decodeSound(bytes: Uint8Array, name: string): Promise<Sound> {
+  if (bytes.length === 0) throw fault('SOUND_EMPTY', name, 'the file is empty', 0, 'Choose the file itself once more.');
+  const kind = soundKind(bytes);
+  if (kind === null)
+    throw fault(
+      'SOUND_UNKNOWN',
+      name,
+      'this is no sound that is known here',
+      text(bytes, 0, 8).replace(/[^ -~]/g, '.'),
+      'WAV, AIFF, FLAC, MP3, Ogg Vorbis and Opus are read.',
+    );
+  if (kind === 'm4a') throw fault('SOUND_BROWSER', name, 'M4A is not read here', kind, 'Save it as WAV, FLAC or MP3.');
+  let decoded: Channels;
+  try {
+    decoded = await DECODERS[kind](bytes);
+  } catch (error) {
+    throw broken(name, (error as Error).message);
+  }
+  const { channelData, sampleRate } = decoded;
+  if (!(sampleRate >= 2000) || !channelData.some((c) => c.length > 0)) throw broken(name, 'no sound in it');
+  return checked(mono(channelData, sampleRate), name);
+}
+
+const broken = (name: string, why: string): FaultError =>
+  fault('SOUND_BROKEN', name, `it cannot be decoded (${why})`, name, 'Open it in a player, and save or fetch it anew.');
+
+function checked(sound: Sound, name: string): Sound {
+  const seconds = sound.samples.length / sound.rate;
+  const length = `${Math.round(seconds * 10) / 10} s`;
+  if (seconds < SHORTEST_S)
+    throw fault('SOUND_SHORT', name, `it is ${length} long`, seconds, `Songs of ${SHORTEST_S} s and more are heard.`);
+  if (seconds > LONGEST_S)
+    throw fault(
+      'SOUND_LONG',
+      name,
+      `it is ${length} long`,
+      seconds,
+      `Cut it: songs of up to ${LONGEST_S / 3600} hours.`,
+    );
+  let peak = 0;
+  for (let i = 0; i < sound.samples.length; i++) {
+    const x = sound.samples[i]!;
+    // What is no number is silence.
+    if (x !== x) sound.samples[i] = 0;
+    else if (Math.abs(x) > peak) peak = Math.abs(x);
+  }
+  if (peak < 1e-5)
+    throw fault('SOUND_SILENT', name, 'there is nothing to hear in it', peak, 'Look at its recording level.');
+  return sound;
+}
