@@ -1,4 +1,5 @@
 import { analyse } from '../core/music/analyse.ts';
+import { Follower } from '../core/music/follow.ts';
 import { decodeSound, LARGEST_FILE } from '../sound/decode.ts';
 import { unusable, type Command, type CommandTable } from './command.ts';
 import { readLimited } from './files.ts';
@@ -36,6 +37,38 @@ const analyseOne: Command = {
   },
 };
 
+/** Blocks of a stream as sound cards give them, samples. */
+const BLOCK = 512;
+
+const followOne: Command = {
+  usage: 'music follow FILE [--realtime]',
+  summary: 'The live ear on a file: one line for each beat it announces.',
+  run: async ({ words, options }) => {
+    const [file, ...more] = words;
+    if (!file || more.length > 0)
+      throw unusable('ARGUMENT_MISSING', 'FILE', 'one file is needed', words.join(' '), `Usage: ${followOne.usage}`);
+    const { samples, rate } = await decodeSound(await readLimited(file, LARGEST_FILE), file);
+    const ear = new Follower(rate);
+    const begun = performance.now();
+    let [announced, busyMs] = [0, 0];
+    for (let from = 0; from < samples.length; from += BLOCK) {
+      const due = ((from + BLOCK) / rate) * 1000 - (performance.now() - begun);
+      if (options['realtime'] && due > 1) await new Promise((done) => setTimeout(done, due));
+      const at = performance.now();
+      const said = ear.feed(samples.subarray(from, from + BLOCK));
+      busyMs += performance.now() - at;
+      for (const { at: beatAt, beat, bar, emittedAt, bpm, confidence } of said) {
+        announced++;
+        const line = { at: round(beatAt), beat, bar, emittedAt: round(emittedAt), bpm, confidence };
+        process.stdout.write(`${JSON.stringify(line)}\n`);
+      }
+    }
+    const seconds = samples.length / rate;
+    return { output: { announced, seconds: round(seconds), busyS: round(busyMs / 1000) } };
+  },
+};
+
 export const MUSIC: CommandTable = {
   'music analyse': { command: analyseOne, options: [] },
+  'music follow': { command: followOne, options: ['realtime!'] },
 };

@@ -6,7 +6,7 @@ import { compose } from '../../bench/music/compose.ts';
 import { synthesise } from '../../bench/music/synth.ts';
 import { beatMeasures } from '../../src/core/music/measures.ts';
 import { temporaryFolder } from '../support/app.ts';
-import { kite } from '../support/kite.ts';
+import { kite, kiteLines } from '../support/kite.ts';
 import { writeWav } from '../support/wav.ts';
 
 const folder = temporaryFolder();
@@ -23,6 +23,16 @@ describe('kite music', () => {
     assert.ok(beatMeasures(heard.beats, piece.beats).f > 0.9, 'beats');
     assert.ok(Math.abs(heard.bpm - piece.bpm) < piece.bpm * 0.03, `${heard.bpm} of ${piece.bpm}`);
     assert.deepEqual([heard.metre, heard.sections.length > 0, heard.elapsed > 0], [4, true, true]);
+    const lines = await kiteLines('music', 'follow', file('song.wav'));
+    const said = lines.slice(0, -1) as { at: number; emittedAt: number }[];
+    assert.ok(
+      beatMeasures(
+        said.map((a) => a.at),
+        piece.beats,
+      ).f > 0.8,
+      'beats that were announced',
+    );
+    assert.equal((lines.at(-1) as { announced: number }).announced, said.length);
     writeFileSync(file('letter.mp3'), 'Dear friend, this is a letter.');
     const bad = await kite('music', 'analyse', file('letter.mp3'));
     assert.deepEqual([bad.code, bad.fault?.['code']], [2, 'SOUND_UNKNOWN']);

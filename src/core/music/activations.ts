@@ -29,10 +29,10 @@ export interface Rules {
   readonly byHarmony: number;
 }
 export const RULES: Rules = {
-  all: 0.65,
-  low: 0.35,
-  middle: 0,
-  power: 1,
+  all: 0.7,
+  low: 0.2,
+  middle: 0.1,
+  power: 2.5,
   lift: 0,
   base: 0.12,
   byBass: 0.3,

@@ -1,41 +1,11 @@
 import type { Activations } from './activations.ts';
 import { FPS } from './features.ts';
+import { CHANGES, clipped, PERIODS, regionOf, REST, STEPS_S } from './tempi.ts';
 
 /**
  * Beats and bars out of activations, together: a state is where in a bar one is and how fast; it moves on evenly, and the
  * tempo changes at beats alone. The likeliest way through is found by dynamic programming.
  */
-
-/** The decoder's frames a second. */
-export const STEPS_S = 100;
-const [SLOWEST, FASTEST] = [55, 215];
-const TEMPI = 60;
-/** How unlikely another tempo is at the next beat. */
-const STIFF = 200;
-const NEIGHBOURS = 6;
-/** Beats are where the first so many of a beat lie. */
-const REGION = 1 / 16;
-const REST = 15;
-const [LEAST, MOST] = [0.001, 0.999];
-
-/** Whole frames of a beat, from the fastest on, evenly by ratio; each once. */
-const PERIODS: readonly number[] = (() => {
-  const [short, long] = [(60 * STEPS_S) / FASTEST, (60 * STEPS_S) / SLOWEST];
-  const found = new Set<number>();
-  for (let i = 0; i < TEMPI; i++) found.add(Math.round(short * (long / short) ** (i / (TEMPI - 1))));
-  return [...found].sort((a, b) => a - b);
-})();
-
-/** For each tempo the logarithms of how likely it follows its neighbours. */
-const CHANGES: readonly (readonly (readonly [from: number, log: number])[])[] = (() => {
-  const into: [number, number][][] = PERIODS.map(() => []);
-  PERIODS.forEach((was, i) => {
-    const near = PERIODS.map((_, j) => j).filter((j) => Math.abs(i - j) <= NEIGHBOURS);
-    const sum = near.reduce((total, j) => total + Math.exp(-STIFF * Math.abs(PERIODS[j]! / was - 1)), 0);
-    for (const j of near) into[j]!.push([i, -STIFF * Math.abs(PERIODS[j]! / was - 1) - Math.log(sum)]);
-  });
-  return into;
-})();
 
 /** A way through: when each beat is, seconds, which of its bar it is (0 the first), and how likely all of it is. */
 export interface Decoded {
@@ -55,7 +25,6 @@ function observed({ beat, downbeat }: Activations): { first: Float64Array; other
     const j = Math.min(list.length - 1, i + 1);
     return list[i]! + (list[j]! - list[i]!) * (place - i);
   };
-  const clipped = (x: number): number => (x < LEAST ? LEAST : x > MOST ? MOST : x);
   for (let s = 0; s < steps; s++) {
     const b = clipped(at(beat, s));
     const d = clipped(Math.min(at(downbeat, s), b));
@@ -73,7 +42,7 @@ export function decodeMetre(activations: Activations, metre: number): Decoded {
   const n = PERIODS.length;
   // A ring for each tempo: what is at a place of the bar lies one further on a step later.
   const rings = PERIODS.map((period) => new Float64Array(period * metre));
-  const regions = PERIODS.map((period) => Math.max(1, Math.round(period * REGION)));
+  const regions = PERIODS.map(regionOf);
   const back = new Uint8Array(steps * metre * n);
   const entering = new Float64Array(n);
   for (let s = 0; s < steps; s++) {

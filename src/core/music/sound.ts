@@ -30,7 +30,7 @@ export function resampled({ rate, samples }: Sound, to: number): Sound {
   const ratio = rate / to;
   const cut = Math.min(1, to / rate) * 0.95;
   const reach = Math.ceil(LOBES / cut);
-  const kernel = kernelOf(cut, reach);
+  const kernel = sincKernel(cut, reach, PHASES);
   const width = 2 * reach;
   const out = new Float32Array(Math.floor(samples.length / ratio));
   for (let i = 0; i < out.length; i++) {
@@ -46,13 +46,17 @@ export function resampled({ rate, samples }: Sound, to: number): Sound {
   return { rate: to, samples: out };
 }
 
-function kernelOf(cut: number, reach: number): Float32Array {
+/**
+ * A windowed sinc that lets through what is below `cut` of half of the rate, `reach` samples to each side, for so many places
+ * between two samples: phases x 2 reach.
+ */
+export function sincKernel(cut: number, reach: number, phases: number): Float32Array {
   const width = 2 * reach;
-  const kernel = new Float32Array(PHASES * width);
-  for (let phase = 0; phase < PHASES; phase++) {
+  const kernel = new Float32Array(phases * width);
+  for (let phase = 0; phase < phases; phase++) {
     let sum = 0;
     for (let k = 0; k < width; k++) {
-      const x = k - reach + 1 - phase / PHASES;
+      const x = k - reach + 1 - phase / phases;
       const sinc = x === 0 ? 1 : Math.sin(Math.PI * x * cut) / (Math.PI * x * cut);
       const window = Math.abs(x) >= reach ? 0 : 0.5 + 0.5 * Math.cos((Math.PI * x) / reach);
       kernel[phase * width + k] = sinc * window;

@@ -1,0 +1,137 @@
+import { BANDS, FPS, HOP, RATE } from './features.ts';
+import { melBands, semitoneBands, Spectrum, taken } from './spectrum.ts';
+import { StreamRate } from './stream-rate.ts';
+
+const SHORT = 1024;
+const LONG = 4096;
+const [NOTES, FIRST_NOTE] = [60, 33];
+/** The level follows over so many seconds. */
+const LEVEL_S = 3;
+const LEVEL = 0.1;
+const LOW_BANDS = 8;
+/** What is usual is looked at over so many seconds back. */
+const BACK_S = 5;
+
+/** What is heard at one frame, from the past alone. */
+export interface StreamFrame {
+  /** Where in the stream the frame is, and up to where the stream had to be known for it, seconds. */
+  readonly at: number;
+  readonly known: number;
+  readonly rise: number;
+  readonly low: number;
+  /** Pitch classes of what was heard a moment ago. */
+  /** Loudness of the sound as it came, root mean square. */
+  readonly loud: number;
+  readonly chroma: Float64Array;
+}
+
+/** Frames (50 a second) out of a stream that comes in blocks of any size: the same whatever their size is. */
+export class StreamFeatures {
+  readonly #rate: number;
+  readonly #resample: StreamRate;
+  readonly #short = new Spectrum(SHORT);
+  readonly #long = new Spectrum(LONG);
+  readonly #mels = melBands(BANDS, 30, 10_000, RATE, SHORT);
+  readonly #notes = semitoneBands(NOTES, FIRST_NOTE, RATE, LONG);
+  #buffer = new Float32Array(0);
+  /** Place of the first sample of the buffer in the resampled stream. */
+  #from = 0;
+  #frame = 0;
+  #power = 0;
+  #before: Float64Array | null = null;
+  readonly #rises = new Usual();
+  readonly #lows = new Usual();
+  #chroma = new Float64Array(12);
+
+  constructor(rate: number) {
+    this.#rate = rate;
+    this.#resample = new StreamRate(rate, RATE);
+  }
+
+  feed(block: Float32Array): StreamFrame[] {
+    const fresh = this.#resample.feed(block);
+    const buffer = new Float32Array(this.#buffer.length + fresh.length);
+    buffer.set(this.#buffer);
+    buffer.set(fresh, this.#buffer.length);
+    this.#buffer = buffer;
+    const found: StreamFrame[] = [];
+    // A frame needs half of its window after it.
+    while (this.#frame * HOP + SHORT / 2 <= this.#from + this.#buffer.length) found.push(this.#next());
+    const keep = Math.max(this.#from, this.#frame * HOP - LONG);
+    this.#buffer = this.#buffer.slice(keep - this.#from);
+    this.#from = keep;
+    return found;
+  }
+
+  #next(): StreamFrame {
+    const centre = this.#frame * HOP - this.#from;
+    const known = this.#frame * HOP + SHORT / 2;
+    let power = 0;
+    for (let i = Math.max(0, centre - HOP); i < centre; i++) power += (this.#buffer[i]! * this.#buffer[i]!) / HOP;
+    const rate = 1 / (LEVEL_S * FPS);
+    this.#power += (power - this.#power) * Math.max(rate, 1 / (this.#frame + 1));
+    const gain = this.#power > 1e-10 ? LEVEL / Math.sqrt(this.#power) : 0;
+    const bins = this.#short.at(this.#buffer, centre, gain);
+    const mel = Float64Array.from(this.#mels, (band) => Math.log10(1 + 20 * taken(band, bins)));
+    const [rise, low] = this.#before ? [risen(this.#before, mel, BANDS), risen(this.#before, mel, LOW_BANDS)] : [0, 0];
+    this.#before = mel;
+    const chroma = this.#chromaAt(centre, known - this.#from, gain);
+    const frame: StreamFrame = {
+      at: this.#frame / FPS,
+      known: known / RATE + this.#resample.lag / this.#rate,
+      rise: this.#rises.of(rise),
+      low: this.#lows.of(low),
+      loud: Math.sqrt(power),
+      chroma,
+    };
+    this.#frame++;
+    return frame;
+  }
+
+  /** Pitch classes of what lies behind a moment. */
+  #chromaAt(centre: number, end: number, gain: number): Float64Array {
+    if (this.#frame % 2 === 1) return this.#chroma;
+    const bins = this.#long.at(this.#buffer.subarray(0, end), centre - LONG / 4, gain);
+    const logs = this.#notes.map((band) => Math.log10(1 + 10 * taken(band, bins)));
+    const chroma = new Float64Array(12);
+    logs.forEach((x, n) => {
+      const [from, to] = [Math.max(0, n - 6), Math.min(NOTES - 1, n + 6)];
+      let around = 0;
+      for (let k = from; k <= to; k++) around += logs[k]!;
+      const c = (FIRST_NOTE + n) % 12;
+      chroma[c] = chroma[c]! + Math.max(0, x - around / (to - from + 1)) * (n < 22 ? 2 : 1);
+    });
+    this.#chroma = chroma;
+    return chroma;
+  }
+}
+
+function risen(before: Float64Array, now: Float64Array, bands: number): number {
+  let sum = 0;
+  for (let b = 0; b < bands; b++) {
+    const was = Math.max(before[b]!, b > 0 ? before[b - 1]! : 0, b + 1 < bands ? before[b + 1]! : 0);
+    sum += Math.max(0, now[b]! - was);
+  }
+  return sum;
+}
+
+/** A value by a high one of those that came before it, 0-1. */
+class Usual {
+  readonly #back: number[] = [];
+  #high = 0;
+  #most = 0;
+  #count = 0;
+
+  of(value: number): number {
+    this.#back.push(value);
+    if (this.#back.length > BACK_S * FPS) this.#back.shift();
+    if (this.#count++ % 10 === 0) {
+      const sorted = [...this.#back].sort((a, b) => a - b);
+      this.#high = sorted[Math.floor(sorted.length * 0.96)]!;
+      this.#most = Math.max(this.#most * 0.999, this.#high);
+    }
+    const high = Math.max(this.#high, this.#most * 0.08, 1e-9);
+    const x = value / high;
+    return x >= 1 ? 1 : x * x * (3 - 2 * x);
+  }
+}
