@@ -1,5 +1,5 @@
 import { resampled, rms, type Sound } from './sound.ts';
-import { melBands, semitoneBands, Spectrum, taken } from './spectrum.ts';
+import { melBands, semitoneBands, Spectrum, taken, type Band } from './spectrum.ts';
 
 /** Sound is heard at this rate. */
 export const RATE = 22_050;
@@ -10,8 +10,12 @@ export const HOP = RATE / FPS;
 export const BANDS = 64;
 const LEVEL = 0.1;
 const [LOW_HZ, HIGH_HZ] = [30, 10_000];
-const SHORT = 1024;
-const LONG = 4096;
+/** The mel bands of a frame. */
+export const frameBands = (): Band[] => melBands(BANDS, LOW_HZ, HIGH_HZ, RATE, SHORT);
+/** Window for what begins. */
+export const SHORT = 1024;
+/** Window for harmony. */
+export const LONG = 4096;
 const NOTES = 60;
 const FIRST_NOTE = 33;
 const BASS_NOTES = 22;
@@ -39,7 +43,7 @@ export function features(sound: Sound): Features {
 
 function melOf(samples: Float32Array, frames: number, gain: number): Pick<Features, 'mel' | 'loudness'> {
   const spectrum = new Spectrum(SHORT);
-  const bands = melBands(BANDS, LOW_HZ, HIGH_HZ, RATE, SHORT);
+  const bands = frameBands();
   const mel = new Float32Array(frames * BANDS);
   const loudness = new Float32Array(frames);
   for (let f = 0; f < frames; f++) {
@@ -53,25 +57,35 @@ function melOf(samples: Float32Array, frames: number, gain: number): Pick<Featur
   return { mel, loudness };
 }
 
+/** Bands of a semitone each, from the lowest note that is heard on. */
+export const noteBands = (): Band[] => semitoneBands(NOTES, FIRST_NOTE, RATE, LONG);
+/** The pitch class of a band, 0 for C; and whether it is one of the bass. */
+export const pitchClass = (band: number): number => (FIRST_NOTE + band) % 12;
+export const isBass = (band: number): boolean => band < BASS_NOTES;
+
+/** How much each semitone stands out of its neighbours: a note does, noise does not. */
+export function notesOf(bands: readonly Band[], bins: Float64Array): Float64Array {
+  const logs = Float64Array.from(bands, (band) => Math.log10(1 + 10 * taken(band, bins)));
+  return logs.map((x, n) => {
+    const [from, to] = [Math.max(0, n - 6), Math.min(logs.length - 1, n + 6)];
+    let around = 0;
+    for (let k = from; k <= to; k++) around += logs[k]!;
+    return Math.max(0, x - around / (to - from + 1));
+  });
+}
+
 function chromaOf(samples: Float32Array, frames: number, gain: number): Pick<Features, 'chroma' | 'bass'> {
   const spectrum = new Spectrum(LONG);
-  const bands = semitoneBands(NOTES, FIRST_NOTE, RATE, LONG);
+  const bands = noteBands();
   const half = Math.ceil(frames / 2);
   const chroma = new Float32Array(half * 12);
   const bass = new Float32Array(half * 12);
-  const logs = new Float64Array(NOTES);
   for (let f = 0; f < half; f++) {
-    const bins = spectrum.at(samples, f * 2 * HOP, gain);
-    for (let n = 0; n < NOTES; n++) logs[n] = Math.log10(1 + 10 * taken(bands[n]!, bins));
+    const notes = notesOf(bands, spectrum.at(samples, f * 2 * HOP, gain));
     for (let n = 0; n < NOTES; n++) {
-      // What stands out of its neighbours is a note, the rest is noise.
-      const [from, to] = [Math.max(0, n - 6), Math.min(NOTES - 1, n + 6)];
-      let around = 0;
-      for (let k = from; k <= to; k++) around += logs[k]!;
-      const out = Math.max(0, logs[n]! - around / (to - from + 1));
-      const at = f * 12 + ((FIRST_NOTE + n) % 12);
-      chroma[at] = chroma[at]! + out;
-      if (n < BASS_NOTES) bass[at] = bass[at]! + out;
+      const at = f * 12 + pitchClass(n);
+      chroma[at] = chroma[at]! + notes[n]!;
+      if (isBass(n)) bass[at] = bass[at]! + notes[n]!;
     }
   }
   return { chroma, bass };

@@ -1,10 +1,7 @@
-import { BANDS, FPS, HOP, RATE } from './features.ts';
-import { melBands, semitoneBands, Spectrum, taken } from './spectrum.ts';
+import { BANDS, FPS, frameBands, HOP, isBass, LONG, noteBands, notesOf, pitchClass, RATE, SHORT } from './features.ts';
+import { Spectrum, taken } from './spectrum.ts';
 import { StreamRate } from './stream-rate.ts';
 
-const SHORT = 1024;
-const LONG = 4096;
-const [NOTES, FIRST_NOTE] = [60, 33];
 /** The level follows over so many seconds. */
 const LEVEL_S = 3;
 const LEVEL = 0.1;
@@ -31,8 +28,8 @@ export class StreamFeatures {
   readonly #resample: StreamRate;
   readonly #short = new Spectrum(SHORT);
   readonly #long = new Spectrum(LONG);
-  readonly #mels = melBands(BANDS, 30, 10_000, RATE, SHORT);
-  readonly #notes = semitoneBands(NOTES, FIRST_NOTE, RATE, LONG);
+  readonly #mels = frameBands();
+  readonly #notes = noteBands();
   #buffer = new Float32Array(0);
   /** Place of the first sample of the buffer in the resampled stream. */
   #from = 0;
@@ -92,14 +89,10 @@ export class StreamFeatures {
   #chromaAt(centre: number, end: number, gain: number): Float64Array {
     if (this.#frame % 2 === 1) return this.#chroma;
     const bins = this.#long.at(this.#buffer.subarray(0, end), centre - LONG / 4, gain);
-    const logs = this.#notes.map((band) => Math.log10(1 + 10 * taken(band, bins)));
     const chroma = new Float64Array(12);
-    logs.forEach((x, n) => {
-      const [from, to] = [Math.max(0, n - 6), Math.min(NOTES - 1, n + 6)];
-      let around = 0;
-      for (let k = from; k <= to; k++) around += logs[k]!;
-      const c = (FIRST_NOTE + n) % 12;
-      chroma[c] = chroma[c]! + Math.max(0, x - around / (to - from + 1)) * (n < 22 ? 2 : 1);
+    notesOf(this.#notes, bins).forEach((out, n) => {
+      const c = pitchClass(n);
+      chroma[c] = chroma[c]! + out * (isBass(n) ? 2 : 1);
     });
     this.#chroma = chroma;
     return chroma;

@@ -1,18 +1,8 @@
-import type { AimHandle } from '$core/aim/handles.ts';
 import { toPaper, type Place3 } from '$core/plot/paper.ts';
-import type { AimRecord } from '$core/records/index.ts';
 import type { PlotSide } from '$core/records/picture.ts';
+import type { DrawnAim } from '$lib/state/plot/drawn-aims.ts';
 import { handle, TEXT_FONT, type Inks } from './paint-paper.ts';
 import { toScreen, type Canvas, type View } from './view.ts';
-
-/** An aim as it is drawn: its handles and lines, and from which heads to where it is shown how they look. */
-export interface DrawnAim {
-  readonly aim: AimRecord;
-  readonly chosen: boolean;
-  readonly handles: readonly AimHandle[];
-  readonly lines: readonly (readonly Place3[])[];
-  readonly rays: readonly { readonly from: Place3; readonly to: Place3; readonly misses: boolean }[];
-}
 
 /** Aims: a mark at each of their places, a name where one is chosen or all are looked at. */
 export function paintAims(

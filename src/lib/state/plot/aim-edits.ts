@@ -1,3 +1,4 @@
+import { MISSED_DEG } from '$core/aim/table.ts';
 import { areHeads, axesOf } from '$core/aim/axes.ts';
 import { solutionFor } from '$core/aim/solutions.ts';
 import { headsIn } from '$core/aim/target.ts';
@@ -74,15 +75,12 @@ export function headsFor(app: App, aim: AimRecord): readonly UnitRecord[] {
   return chosen.length > 0 ? chosen : headsIn(app.live.document, aim);
 }
 
-/** A miss smaller than this is none that anybody sees, degrees. */
-const SEEN_DEG = 0.1;
-
 /** Heads that cannot reach an aim, the worst first, with how far they miss. */
 export function missesOf(app: App, aim: AimRecord, heads: readonly UnitRecord[]): { unit: UnitRecord; deg: number }[] {
   return heads
     .flatMap((unit) => {
       const deg = solutionFor(app.live.document, unit.id, aim.id)?.missDeg ?? 0;
-      return deg > SEEN_DEG ? [{ unit, deg }] : [];
+      return deg > MISSED_DEG ? [{ unit, deg }] : [];
     })
     .sort((a, b) => b.deg - a.deg);
 }

@@ -1,3 +1,4 @@
+import { MISSED_DEG } from '$core/aim/table.ts';
 import { aimValues, axesOf } from '$core/aim/axes.ts';
 import { solve } from '$core/aim/solve.ts';
 import type { LitId } from '$core/ids.ts';
@@ -5,9 +6,6 @@ import type { Place3 } from '$core/plot/paper.ts';
 import type { UnitValues } from '$core/records/scene.ts';
 import type { App } from '../app.svelte.ts';
 import { plural } from '../words.ts';
-
-/** A miss smaller than this is none that anybody sees, degrees. */
-const SEEN_DEG = 0.1;
 
 /**
  * Points the selected heads at a place, by hand: pan and tilt of each are worked out from where it is and how it hangs.
@@ -22,7 +20,7 @@ export function aimSelection(app: App, target: Place3): boolean {
     const found = axes && solve(axes, axes.standing, target);
     if (!unit || !axes || !found) continue;
     values[id] = aimValues(axes, found);
-    if (found.missDeg > SEEN_DEG) misses.push({ called: `${unit.number} ${unit.name}`, deg: found.missDeg });
+    if (found.missDeg > MISSED_DEG) misses.push({ called: `${unit.number} ${unit.name}`, deg: found.missDeg });
   }
   if (Object.keys(values).length === 0) return false;
   app.hand.setAll(values as Record<LitId, UnitValues>);

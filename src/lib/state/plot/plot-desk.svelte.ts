@@ -8,10 +8,6 @@ import { crossesItself } from '$core/polygon.ts';
 import { bounds, movedOnPaper, PAPER_AXES, tidyPlace, toPaper, type Point } from '$core/plot/paper.ts';
 import { isSevere } from '$core/patch/clash.ts';
 import { layoutOf } from '$core/patch/of-document.ts';
-import { plus, times } from '$core/plot/vector.ts';
-import { aimHandles, aimLines } from '$core/aim/handles.ts';
-import { solutionFor } from '$core/aim/solutions.ts';
-import { headsIn, targetOf } from '$core/aim/target.ts';
 import { overlapsOf } from '$core/plot/overlap.ts';
 import { PROP_FORMS } from '$core/prop/catalogue.ts';
 import type { Shape } from '$core/records/shape.ts';
@@ -23,10 +19,10 @@ import type { FixtureKind } from '$core/records/profile.ts';
 import type { ThingShape } from '$core/records/thing.ts';
 import type { PlotSide } from '$core/records/picture.ts';
 import type { AimRecord, BackdropRecord, UnitRecord } from '$core/records/index.ts';
-import type { DrawnAim } from '../../components/plot/paint-aims.ts';
 import type { View } from '../../components/plot/view.ts';
 import type { App } from '../app.svelte.ts';
 import { Kit } from '../kit/kit.svelte.ts';
+import { drawnAims } from './drawn-aims.ts';
 import { alongPath, drawArea, type PatternChoice, type Placing } from './plot-edits.ts';
 import { plural } from '../words.ts';
 
@@ -395,22 +391,9 @@ export class PlotDesk {
       : [],
   );
   /** Aims with their handles and lines, and of the chosen one how its heads look at it. */
-  readonly drawnAims = $derived.by((): DrawnAim[] => {
-    const { document } = this.#app.live;
-    return this.aims.map((aim) => {
-      const chosen = this.tab === 'aims' && this.aim === aim.id;
-      const rays = chosen
-        ? headsIn(document, aim).flatMap((unit) => {
-            const target = targetOf(document, aim, unit);
-            const misses = (solutionFor(document, unit.id, aim.id)?.missDeg ?? 0) > 0.1;
-            if (target.is === 'home') return [];
-            const to = target.is === 'place' ? target.place : plus(unit.position, times(target.way, 2));
-            return [{ from: unit.position, to, misses }];
-          })
-        : [];
-      return { aim, chosen, handles: aimHandles(document, aim), lines: aimLines(document, aim), rays };
-    });
-  });
+  readonly drawnAims = $derived.by(() =>
+    drawnAims(this.#app.live.document, this.aims, this.tab === 'aims' ? this.aim : null),
+  );
   /** True where a thing must not be moved by a gesture. */
   isFixed({ locked, shape }: ThingRecord): boolean {
     return locked || this.#kept.lockedThings.includes(shape);
