@@ -134,10 +134,13 @@ function refined(beat: Float32Array, seconds: number): number {
   return Math.max(0, (best + off) / FPS);
 }
 
-/** Metres that are tried for every song. */
-export const METRES = [3, 4] as const;
+/** Metres that are tried for every song. Bars of two are heard as four, of six as three. */
+export const METRES = [4, 3, 5, 7] as const;
+/** Metres that few songs have must be so much likelier (natural logarithm). */
+const SELDOM = 8;
 
 /** The likeliest of the metres. */
 export function decode(activations: Activations, metres: readonly number[] = METRES): Decoded {
-  return metres.map((metre) => decodeMetre(activations, metre)).reduce((a, b) => (b.score > a.score ? b : a));
+  const value = ({ metre, score }: Decoded): number => score - (metre > 4 ? SELDOM : 0);
+  return metres.map((metre) => decodeMetre(activations, metre)).reduce((a, b) => (value(b) > value(a) ? b : a));
 }
