@@ -45,43 +45,51 @@ export function decodeMetre(activations: Activations, metre: number): Decoded {
   const regions = PERIODS.map(regionOf);
   const back = new Uint8Array(steps * metre * n);
   const entering = new Float64Array(n);
+  const { at: changesAt, from: changesFrom, log: changesLog } = CHANGES;
+  // Where the first place of the bar stands in each ring now: one further back with every step.
+  const begins = new Int32Array(n);
   for (let s = 0; s < steps; s++) {
     for (let beat = 0; beat < metre; beat++) {
-      for (let i = 0; i < n; i++) {
-        const length = PERIODS[i]! * metre;
-        entering[i] = rings[i]![(((beat * PERIODS[i]! - s) % length) + length) % length]!;
-      }
+      for (let i = 0; i < n; i++) entering[i] = rings[i]![placeOf(begins[i]!, beat, PERIODS[i]!, metre)]!;
+      const row = (s * metre + beat) * n;
       for (let i = 0; i < n; i++) {
         let best = -Infinity;
         let from = i;
-        for (const [j, log] of CHANGES[i]!) {
-          const value = entering[j]! + log;
+        for (let k = changesAt[i]!; k < changesAt[i + 1]!; k++) {
+          const value = entering[changesFrom[k]!]! + changesLog[k]!;
           if (value > best) {
             best = value;
-            from = j;
+            from = changesFrom[k]!;
           }
         }
-        const length = PERIODS[i]! * metre;
-        rings[i]![(((beat * PERIODS[i]! - s) % length) + length) % length] = best;
-        back[(s * metre + beat) * n + i] = from;
+        rings[i]![placeOf(begins[i]!, beat, PERIODS[i]!, metre)] = best;
+        back[row + i] = from;
       }
     }
     // Outside of beats all get the same, which decides nothing; inside the difference to it.
-    const [asFirst, asOther] = [first[s]! - rest[s]!, other[s]! - rest[s]!];
+    const asFirst = first[s]! - rest[s]!;
+    const asOther = other[s]! - rest[s]!;
     for (let i = 0; i < n; i++) {
       const ring = rings[i]!;
-      const [period, length] = [PERIODS[i]!, ring.length];
+      const period = PERIODS[i]!;
       for (let beat = 0; beat < metre; beat++) {
         const add = beat === 0 ? asFirst : asOther;
-        let at = (((beat * period - s) % length) + length) % length;
+        let at = placeOf(begins[i]!, beat, period, metre);
         for (let k = regions[i]!; k > 0; k--) {
           ring[at] = ring[at]! + add;
-          if (++at === length) at = 0;
+          if (++at === ring.length) at = 0;
         }
       }
+      begins[i] = begins[i] === 0 ? ring.length - 1 : begins[i]! - 1;
     }
   }
   return traced(rings, back, steps, metre, activations);
+}
+
+/** Where a beat of the bar stands in a ring. */
+function placeOf(begin: number, beat: number, period: number, metre: number): number {
+  const at = begin + beat * period;
+  return at >= period * metre ? at - period * metre : at;
 }
 
 function traced(

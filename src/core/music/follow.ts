@@ -84,7 +84,10 @@ export class Follower {
     for (let i = 0; i < n; i++) this.#entering[i] = this.#rings[i]![beginning(i, s)]!;
     for (let i = 0; i < n; i++) {
       let best = -Infinity;
-      for (const [j, log] of CHANGES[i]!) best = Math.max(best, this.#entering[j]! + log);
+      for (let k = CHANGES.at[i]!; k < CHANGES.at[i + 1]!; k++) {
+        const value = this.#entering[CHANGES.from[k]!]! + CHANGES.log[k]!;
+        if (value > best) best = value;
+      }
       this.#rings[i]![beginning(i, s)] = best;
     }
     const add = Math.log(clipped(b)) - Math.log((1 - clipped(b)) / REST);

@@ -17,7 +17,7 @@ export function mono(channels: readonly Float32Array[], rate: number): Sound {
 }
 
 /** Zero crossings of the kernel on each side: more is steeper. */
-const LOBES = 12;
+const LOBES = 8;
 /** Places between two samples for which the kernel is worked out. */
 const PHASES = 512;
 
@@ -37,10 +37,10 @@ export function resampled({ rate, samples }: Sound, to: number): Sound {
     const at = i * ratio;
     const from = Math.floor(at) - reach + 1;
     const phase = Math.min(PHASES - 1, Math.floor((at - Math.floor(at)) * PHASES));
-    let sum = 0;
     const begin = Math.max(0, -from);
     const end = Math.min(width, samples.length - from);
-    for (let k = begin; k < end; k++) sum += samples[from + k]! * kernel[phase * width + k]!;
+    let sum = 0;
+    for (let s = from + begin, k = phase * width + begin; s < from + end; s++, k++) sum += samples[s]! * kernel[k]!;
     out[i] = sum;
   }
   return { rate: to, samples: out };

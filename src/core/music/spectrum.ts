@@ -27,8 +27,14 @@ export class Spectrum {
       this.#input[i] = at >= 0 && at < samples.length ? samples[at]! * this.#window[i]! * gain : 0;
     }
     this.#fft.realTransform(this.#output, this.#input);
-    for (let k = 0; k < this.bins.length; k++)
-      this.bins[k] = Math.hypot(this.#output[2 * k]!, this.#output[2 * k + 1]!);
+    const { bins } = this;
+    const output = this.#output;
+    // A root of squares: `hypot` minds numbers that are not here, and takes ten times as long.
+    for (let k = 0; k < bins.length; k++) {
+      const re = output[2 * k]!;
+      const im = output[2 * k + 1]!;
+      bins[k] = Math.sqrt(re * re + im * im);
+    }
     return this.bins;
   }
 }

@@ -20,15 +20,25 @@ export const PERIODS: readonly number[] = (() => {
   return [...found].sort((a, b) => a - b);
 })();
 
-/** For each tempo the logarithms of how likely it follows its neighbours. */
-export const CHANGES: readonly (readonly (readonly [from: number, log: number])[])[] = (() => {
-  const into: [number, number][][] = PERIODS.map(() => []);
+/**
+ * How likely tempi follow one another, logarithms: those that lead to tempo i stand from `at[i]` to `at[i + 1]`, each with the
+ * tempo it comes from.
+ */
+export interface Changes {
+  readonly at: Int32Array;
+  readonly from: Int32Array;
+  readonly log: Float64Array;
+}
+export const CHANGES: Changes = (() => {
+  const into: (readonly [from: number, log: number])[][] = PERIODS.map(() => []);
   PERIODS.forEach((was, i) => {
     const near = PERIODS.map((_, j) => j).filter((j) => Math.abs(i - j) <= NEIGHBOURS);
     const sum = near.reduce((total, j) => total + Math.exp(-STIFF * Math.abs(PERIODS[j]! / was - 1)), 0);
     for (const j of near) into[j]!.push([i, -STIFF * Math.abs(PERIODS[j]! / was - 1) - Math.log(sum)]);
   });
-  return into;
+  const at = new Int32Array(into.length + 1);
+  into.forEach((list, i) => (at[i + 1] = at[i]! + list.length));
+  return { at, from: Int32Array.from(into.flat(), ([j]) => j), log: Float64Array.from(into.flat(), ([, log]) => log) };
 })();
 
 /** Frames at the beginning of a beat that are the beat itself. */
