@@ -95,7 +95,7 @@
         suffix="°/s"
         value={movement.fastestDegS ?? ''}
         mixed={mixed((m) => m.fastestDegS)}
-        placeholder="as it can"
+        placeholder="free"
         save={(t) =>
           t.trim() === ''
             ? change('Speed', { fastestDegS: null })
