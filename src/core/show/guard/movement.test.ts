@@ -197,6 +197,21 @@ describe('limits of movement', () => {
     assert.ok(Math.abs(was - (0.5 + 90 / 540)) < 1e-3);
   });
 
+  test('of speed hold for raw bytes too', () => {
+    const document = limited({ fastestDegS: 90 });
+    const { at, live } = drawing(document, after(document, [0, hand(0.5)]));
+    at(0);
+    const raw = drawing(document, after(document, [0, { do: 'raw', set: { '1.1': 255, '1.2': 255 } } as never]));
+    Object.assign(live, { rawAt: raw.live.rawAt, rawValues: raw.live.rawValues });
+    let was = 0.5;
+    for (let ms = 25; ms <= 500; ms += 25) {
+      const now = panOf(at(ms));
+      assert.ok(now - was <= (90 * 0.025) / 540 + 2e-4, `${was} to ${now}`);
+      was = now;
+    }
+    assert.ok(was > 0.55, String(was));
+  });
+
   test('swapped axes are sent on one another, each turned round as it is wired', () => {
     const document = limited({ swap: true }, { invertTilt: true });
     const bytes = drawing(document, after(document, [0, hand(0.2, 0.7)])).at(0);

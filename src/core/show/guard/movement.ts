@@ -8,10 +8,13 @@ import type { Mover, MovingAxis } from '../rig/movers.ts';
  * flash guard remembers what it saw: it belongs to whoever draws frames in a row.
  */
 
-/** Where each mover was sent last: fractions of pan and tilt, NaN for nowhere yet; and when. */
+/** Where each mover was sent last, fractions of pan and tilt, NaN for nowhere yet; and when. */
 export interface Motion {
   readonly pan: Float64Array;
   readonly tilt: Float64Array;
+  /** Where it is sent in the frame that is being made. */
+  readonly panNow: Float64Array;
+  readonly tiltNow: Float64Array;
   /** What is left of the level of each mover by what it keeps out of, in the last frame. */
   readonly left: Float64Array;
   at: number;
@@ -20,6 +23,8 @@ export interface Motion {
 export const makeMotion = (movers: readonly Mover[]): Motion => ({
   pan: new Float64Array(movers.length).fill(NaN),
   tilt: new Float64Array(movers.length).fill(NaN),
+  panNow: new Float64Array(movers.length).fill(NaN),
+  tiltNow: new Float64Array(movers.length).fill(NaN),
   left: new Float64Array(movers.length).fill(1),
   at: NaN,
 });
@@ -44,18 +49,22 @@ export function carryMotion(
 /** A frame so much after the last is none in a row: whoever draws single moments is not held. */
 const ROW_MS = 1000;
 
+/** How far a mover may turn since the last frame, degrees; 0 for as far as it likes. */
+function reachOf({ fastestDegS }: Mover, motion: Motion, nowMs: number): number {
+  const passed = nowMs - motion.at;
+  return fastestDegS > 0 && passed >= 0 && passed <= ROW_MS ? (fastestDegS * passed) / 1000 : 0;
+}
+
 /** Holds pan and tilt within their limits and levels out of what beams keep out of. Allocates nothing. */
 export function holdMovement(movers: readonly Mover[], current: Float32Array, motion: Motion, nowMs: number): void {
-  const passed = nowMs - motion.at;
-  const inRow = passed >= 0 && passed <= ROW_MS;
   for (let i = 0; i < movers.length; i++) {
     const mover = movers[i]!;
     const { pan, tilt } = mover;
-    const most = mover.fastestDegS > 0 && inRow ? (mover.fastestDegS * passed) / 1000 : 0;
+    const most = reachOf(mover, motion, nowMs);
     const p = held(pan, pan.slot < 0 ? 0.5 : current[pan.slot]!, motion.pan[i]!, most);
     const t = held(tilt, tilt.slot < 0 ? 0.5 : current[tilt.slot]!, motion.tilt[i]!, most);
-    motion.pan[i] = p;
-    motion.tilt[i] = t;
+    motion.panNow[i] = p;
+    motion.tiltNow[i] = t;
     if (pan.slot >= 0) current[pan.slot] = p;
     if (tilt.slot >= 0) current[tilt.slot] = t;
     if (mover.seen.length === 0) continue;
@@ -63,6 +72,12 @@ export function holdMovement(movers: readonly Mover[], current: Float32Array, mo
     motion.left[i] = left;
     if (left < 1) lower(mover, current, left);
   }
+}
+
+/** The frame is made: where its heads were sent is remembered. */
+export function endMotion(motion: Motion, nowMs: number): void {
+  motion.pan.set(motion.panNow);
+  motion.tilt.set(motion.tiltNow);
   motion.at = nowMs;
 }
 
@@ -114,33 +129,41 @@ function lower({ levels, shutters, shutAt }: Mover, current: Float32Array, left:
  * The same for what was laid raw over a frame: bytes of pan and tilt that are not those that were written are held within
  * the limits, and a level is capped by where the head really goes. Only where something raw is laid.
  */
-export function holdRaw(movers: readonly Mover[], current: Float32Array, motion: Motion, bytes: Uint8Array): void {
+export function holdRaw(
+  movers: readonly Mover[],
+  current: Float32Array,
+  motion: Motion,
+  bytes: Uint8Array,
+  nowMs: number,
+): void {
   for (let i = 0; i < movers.length; i++) {
     const mover = movers[i]!;
-    const p = axisHeld(mover.pan, motion.pan[i]!, bytes);
-    const t = axisHeld(mover.tilt, motion.tilt[i]!, bytes);
-    motion.pan[i] = p;
-    motion.tilt[i] = t;
+    const most = reachOf(mover, motion, nowMs);
+    const p = axisHeld(mover.pan, motion.pan[i]!, motion.panNow[i]!, most, bytes);
+    const t = axisHeld(mover.tilt, motion.tilt[i]!, motion.tiltNow[i]!, most, bytes);
+    motion.panNow[i] = p;
+    motion.tiltNow[i] = t;
     if (mover.seen.length === 0) continue;
     const left = leftFor(mover, p, t, halfAngle(mover, current));
     motion.left[i] = left;
     if (left >= 1) continue;
-    const most = (left * 255) | 0;
+    const cap = (left * 255) | 0;
     for (let k = 0; k < mover.levelBytes.length; k++) {
       const at = mover.levelBytes[k]!;
-      if (bytes[at]! > most) bytes[at] = most;
+      if (bytes[at]! > cap) bytes[at] = cap;
     }
   }
 }
 
-/** Where an axis stands by its bytes; they are put right where they are beyond its limits. */
-function axisHeld({ coarse, fine, flip, low, high }: MovingAxis, was: number, bytes: Uint8Array): number {
-  if (coarse < 0) return was;
+/** Where an axis stands by its bytes; they are put right where they are beyond its limits or too far from where it was. */
+function axisHeld(axis: MovingAxis, was: number, now: number, most: number, bytes: Uint8Array): number {
+  const { coarse, fine, flip } = axis;
+  if (coarse < 0) return now;
   const wide = fine >= 0;
   const raw = wide ? (bytes[coarse]! << 8) | bytes[fine]! : bytes[coarse]!;
   const full = wide ? 0xffff : 0xff;
   const at = flip ? 1 - raw / full : raw / full;
-  const within = at < low ? low : at > high ? high : at;
+  const within = held(axis, at, was, most);
   // One step of a byte is rounding.
   if (Math.abs(within - at) <= 1 / full) return at;
   const put = ((flip ? 1 - within : within) * full + 0.5) | 0;

@@ -12,7 +12,7 @@ import { applyLayer, HAND_RANK, isCovered, isStill, type Layer } from './layers.
 import { applyHaze, applyMasters, areasAt, type Masters } from './masters.ts';
 import { applyRow, type Merging } from './merge.ts';
 import type { RigArrays } from '../rig/rig.ts';
-import { holdMovement, holdRaw, makeMotion, type Motion } from '../guard/movement.ts';
+import { endMotion, holdMovement, holdRaw, makeMotion, type Motion } from '../guard/movement.ts';
 import type { FlashGuard } from '../guard/safety.ts';
 import type { PreparedSettling } from '../live/settle.ts';
 import type { LiveState, Play } from '../live/state.ts';
@@ -235,7 +235,10 @@ export function finish(
   frame.raw.ceiling = live.ceiling ?? rig.ceiling;
   applyRaw(live, frame, master, nowMs);
   const raw = live.test !== null || live.probe !== null || live.rawAt.length > 0;
-  if (raw && rig.movers.length > 0) holdRaw(rig.movers, current, frame.motion, frame.bytes);
+  if (rig.movers.length > 0) {
+    if (raw) holdRaw(rig.movers, current, frame.motion, frame.bytes, nowMs);
+    endMotion(frame.motion, nowMs);
+  }
   return frame.bytes;
 }
 
