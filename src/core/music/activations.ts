@@ -13,6 +13,9 @@ const AROUND_S = 4;
 /** What changes in harmony is looked for over so many seconds on both sides. */
 const HARMONY_S = [0.25, 0.6, 1.2] as const;
 
+/** Rules are never surer than this: what begins between beats is mostly no beat of another tempo. */
+const MOST = 0.85;
+
 /** How the rules weigh what is heard. */
 export interface Rules {
   /** Parts of a beat: rises of the whole spectrum, of the bass, of the middle (a snare drum); together 1. */
@@ -53,9 +56,12 @@ export function activationsOf(heard: Features, rules: Rules = RULES): Activation
   const downbeat = new Float32Array(frames);
   for (let f = 0; f < frames; f++) {
     const rise = (rules.all * all[f]! + rules.low * low[f]! + rules.middle * middle[f]!) ** rules.power;
-    const b = Math.min(0.97, Math.max(rise, rules.lift * change[f]! * (0.3 + 0.7 * rise)));
+    const b = MOST * Math.min(1, Math.max(rise, rules.lift * change[f]! * (0.3 + 0.7 * rise)));
     beat[f] = b;
-    downbeat[f] = Math.min(0.96, b * Math.min(1, rules.base + rules.byBass * low[f]! + rules.byHarmony * change[f]!));
+    downbeat[f] = Math.min(
+      MOST * 0.95,
+      b * Math.min(1, rules.base + rules.byBass * low[f]! + rules.byHarmony * change[f]!),
+    );
   }
   return { beat, downbeat };
 }
