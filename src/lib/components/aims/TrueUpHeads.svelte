@@ -64,8 +64,10 @@
     if (next) aimAt(next.key);
   }
   const readings = $derived(taken.map((t) => t.reading));
-  const trouble = $derived(unit && readings.length > 0 ? unusableReadings(unit.position, readings) : null);
-  const found = $derived(unit && axes && readings.length > 1 && !trouble ? trueUp(axes.joint, unit, readings) : null);
+  /** The beam of a mirror begins in front of its case. */
+  const noted = $derived(unit && axes ? { position: axes.standing.position, rotation: unit.rotation } : null);
+  const trouble = $derived(noted && readings.length > 0 ? unusableReadings(noted.position, readings) : null);
+  const found = $derived(noted && axes && readings.length > 1 && !trouble ? trueUp(axes.joint, noted, readings) : null);
   const degrees = (deg: number): string => `${deg.toFixed(1)}°`;
   const words = ({ swap, invertPan, invertTilt, panOffset, tiltOffset, hanging }: TrueUp): string =>
     [
