@@ -4,6 +4,7 @@
   import { parseAddress } from '$core/patch/address.ts';
   import { isPlaying } from '$core/show/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { sendTo } from '$lib/state/plot/aim-edits.ts';
   import { FOOT, STEPS } from './steps.ts';
   import { LINES_TABS } from '$lib/state/lines/lines-desk.svelte.ts';
 
@@ -17,7 +18,7 @@
   let query = $state('');
   const MOST = 40;
 
-  /** Units by name, number or address; scenes and chases; steps and actions. */
+  /** Units by name, number or address; scenes and chases; aims; steps and actions. */
   const found = $derived.by((): Found[] => {
     const words = query.trim().toLowerCase().split(/\s+/).filter(Boolean);
     const matches = (text: string): boolean => words.every((w) => text.toLowerCase().includes(w));
@@ -54,6 +55,9 @@
           act: () => void app.live.command({ do: on ? 'release' : 'play', target: p.id }),
         };
       });
+    const aims = (words.length === 0 ? [] : app.rig.aims)
+      .filter((a) => matches(a.name))
+      .map((a): Found => ({ id: a.id, text: a.name, hint: 'send heads there', act: () => void sendTo(app, a) }));
     const steps = [...STEPS, ...FOOT]
       .filter((s) => matches(s.name))
       .map((s): Found => ({ id: s.path, text: s.name, hint: 'go to step', act: () => void goto(s.path) }));
@@ -64,6 +68,8 @@
       act: () => void goto(`/lines?tab=${tab}`),
     }));
     const actions: Found[] = [
+      { id: 'aims', text: 'Correct aims, true up heads', hint: 'go there', act: () => void goto('/aims') },
+      { id: 'tonight', text: 'Tonight’s room', hint: 'go there', act: () => void goto('/tonight') },
       { id: 'undo', text: 'Undo', hint: 'Ctrl+Z', act: () => void app.live.undo() },
       { id: 'redo', text: 'Redo', hint: 'Ctrl+Shift+Z', act: () => void app.live.redo() },
       { id: 'letgo', text: 'Let everything by hand go', hint: 'L', act: () => app.hand.letGo() },
@@ -86,7 +92,7 @@
         act: () => app.setTheme(app.theme === 'dark' ? 'light' : 'dark'),
       },
     ].filter((a) => matches(a.text));
-    return [...units, ...plays, ...steps, ...tabs, ...actions].slice(0, MOST);
+    return [...units, ...plays, ...aims, ...steps, ...tabs, ...actions].slice(0, MOST);
   });
 
   function choose(item: Found): void {
