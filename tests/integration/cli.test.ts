@@ -1,5 +1,4 @@
 import assert from 'node:assert/strict';
-import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import dgram from 'node:dgram';
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
