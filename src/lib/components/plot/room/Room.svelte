@@ -215,7 +215,7 @@
   });
   const volumes = $derived(volumesOf(app.live.document));
   $effect(() => {
-    scene?.setKeepOuts(volumes);
+    scene?.setKeepOuts(volumes, ['aims', 'areas', 'things'].includes(desk.tab));
     draw();
   });
   $effect(() => {

@@ -4,8 +4,8 @@ import { inRoom } from '$core/plot/rotation.ts';
 
 const COLOUR = 0xff7a52;
 
-/** The edges of what no beam is to meet. */
-export function keepOutLines(volumes: readonly Volume[]): LineSegments {
+/** The edges of what no beam is to meet; faint while nobody works on them. */
+export function keepOutLines(volumes: readonly Volume[], strong: boolean): LineSegments {
   const places: number[] = [];
   for (const { standing, outline, low, high } of volumes) {
     const at = (i: number, z: number): number[] => {
@@ -20,7 +20,7 @@ export function keepOutLines(volumes: readonly Volume[]): LineSegments {
   const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(Float32Array.from(places), 3));
   const lines = new LineSegments(
     geometry,
-    new LineBasicMaterial({ color: COLOUR, transparent: true, opacity: 0.55, depthWrite: false }),
+    new LineBasicMaterial({ color: COLOUR, transparent: true, opacity: strong ? 0.55 : 0.08, depthWrite: false }),
   );
   lines.renderOrder = 5;
   return lines;

@@ -213,10 +213,10 @@ export class RoomScene {
     this.#lightBodies();
   }
 
-  /** What no beam is to meet, as outlines. */
-  setKeepOuts(volumes: readonly Volume[]): void {
+  /** What no beam is to meet, as outlines; `strong` while somebody works on them. */
+  setKeepOuts(volumes: readonly Volume[], strong: boolean): void {
     drop(this.#keepOuts);
-    this.#keepOuts = volumes.length > 0 ? keepOutLines(volumes) : null;
+    this.#keepOuts = volumes.length > 0 ? keepOutLines(volumes, strong) : null;
     if (this.#keepOuts) this.#scene.add(this.#keepOuts);
   }
 
