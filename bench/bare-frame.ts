@@ -1,4 +1,5 @@
-import { cosine, ease, fraction, noise, sine } from '../src/core/show/effect/turns.ts';
+import { cosine, fraction, noise, sine } from '../src/core/show/effect/turns.ts';
+import { ease } from '../src/core/units.ts';
 
 /**
  * Four effects over so many RGB cells as one plain loop, without rig, layers, fades, masters or guard: a colour circle, a

@@ -21,6 +21,8 @@ export const clamp = (value: number, low: number, high: number): number =>
   value < low ? low : value > high ? high : value;
 
 export const clamp01 = (value: number): number => (value < 0 ? 0 : value > 1 ? 1 : value);
+/** From 0 to 1 without a corner at either end. */
+export const ease = (at: number): number => at * at * (3 - 2 * at);
 
 export const lerp = (from: number, to: number, at: number): number => from + (to - from) * at;
 

@@ -9,7 +9,7 @@ import {
 import { touchOf } from '../core/document/touch.ts';
 import { describe, type AnyRecord, type OutputRecord } from '../core/records/index.ts';
 import { madeOfAims } from '../core/aim/solutions.ts';
-import { isAimValue } from '../core/records/value.ts';
+import { aimIn } from '../core/records/scene.ts';
 import { isPacketProtocol } from '../core/records/output.ts';
 import { ARTNET_PORT } from '../core/protocol/artnet.ts';
 import { SACN_PORT, multicastGroup } from '../core/protocol/sacn.ts';
@@ -150,7 +150,7 @@ export class Player {
   #used(): ReadonlySet<AnyRecord | undefined> {
     const { playing, handEffects, hand } = this.#live;
     const used = [...playing, ...handEffects].flatMap((p) => partsOf(this.#played, p.target, p.spec));
-    const aims = Object.values(hand).some((own) => own && Object.values(own).some(isAimValue));
+    const aims = Object.values(hand).some((own) => aimIn(own) !== null);
     return new Set([...used, ...(aims ? madeOfAims(this.#played) : [])]);
   }
 

@@ -48,8 +48,7 @@ describe('the room', () => {
     await stage.app.command({ do: 'play', target: 'scene:north', fadeInMs: 0 });
     await until('light', async () => (await bright()) > none + 500);
     await stage.app.command({ do: 'dark', on: true });
-    // Lines that are drawn coarser to keep up are somewhat wider.
-    await until('no light', async () => (await bright()) <= none + 100);
+    await until('no light', async () => (await bright()) <= none);
     await stage.app.command({ do: 'dark', on: false });
     await until('light again', async () => (await bright()) > none + 500);
   });

@@ -1,15 +1,18 @@
 import type { Document } from '../document/change.ts';
 import { tidy, tidyPlace, type Place3 } from '../plot/paper.ts';
 import { inOwn, inRoom } from '../plot/rotation.ts';
-import { minus, plus } from '../plot/vector.ts';
+import { minus } from '../plot/vector.ts';
 import type { AimRecord } from '../records/index.ts';
-import { anchorStanding } from './target.ts';
+import { anchorStanding, mirrored, ringAt, spreadAt } from './target.ts';
 
 /** What an aim is dragged by: places of it in the room. Directions and home have none. */
 export interface AimHandle {
   readonly key: 'at' | 'other' | 'from' | 'to' | 'rim' | 'bow';
   readonly place: Place3;
 }
+
+/** Handles that say how an aim is shaped, and are no places of it. */
+export const isShaping = ({ key }: AimHandle): boolean => key === 'rim' || key === 'bow';
 
 export function aimHandles(document: Document, { where, anchor }: AimRecord): AimHandle[] {
   const standing = anchorStanding(document, anchor);
@@ -21,16 +24,11 @@ export function aimHandles(document: Document, { where, anchor }: AimRecord): Ai
     case 'point':
       return [at('at', where.at)];
     case 'pair':
-      return [at('at', where.at), at('other', { ...where.at, x: 2 * where.middleX - where.at.x })];
-    case 'spread': {
-      const middle = { x: (where.from.x + where.to.x) / 2, y: (where.from.y + where.to.y) / 2 + where.bowM, z: 0 };
-      return [at('from', where.from), at('to', where.to), at('bow', { ...middle, z: (where.from.z + where.to.z) / 2 })];
-    }
-    case 'ring': {
-      const turn = (where.fromDeg * Math.PI) / 180;
-      const rim = { x: Math.cos(turn) * where.radiusM, y: Math.sin(turn) * where.radiusM, z: 0 };
-      return [at('at', where.at), at('rim', plus(where.at, rim))];
-    }
+      return [at('at', where.at), at('other', mirrored(where))];
+    case 'spread':
+      return [at('from', where.from), at('to', where.to), at('bow', spreadAt(where, 0.5))];
+    case 'ring':
+      return [at('at', where.at), at('rim', ringAt(where, where.fromDeg))];
   }
 }
 
@@ -46,7 +44,7 @@ export function withHandle(document: Document, aim: AimRecord, key: AimHandle['k
     case 'point':
       return { ...aim, where: { ...where, at: own } };
     case 'pair': {
-      const at = key === 'other' ? { ...own, x: tidy(2 * where.middleX - own.x) } : own;
+      const at = key === 'other' ? tidyPlace(mirrored({ ...where, at: own })) : own;
       return { ...aim, where: { ...where, at } };
     }
     case 'spread': {
@@ -66,33 +64,22 @@ export function withHandle(document: Document, aim: AimRecord, key: AimHandle['k
   }
 }
 
-/** Lines that an aim is drawn as, places of the room one after the other; none of a single point. */
-export function aimLines(document: Document, { where, anchor }: AimRecord): Place3[][] {
+/** Straight pieces that an arc and a ring are drawn as. */
+const [ARC_PIECES, RING_PIECES] = [24, 48];
+
+/** The line that an aim is drawn as, places of the room one after the other; none for a single point. */
+export function aimLine(document: Document, { where, anchor }: AimRecord): Place3[] {
   const standing = anchorStanding(document, anchor);
-  const lay = (own: readonly Place3[]): Place3[] => own.map((place) => inRoom(standing, place));
-  if (where.is === 'pair') return [lay([where.at, { ...where.at, x: 2 * where.middleX - where.at.x }])];
-  if (where.is === 'spread')
-    return [
-      lay(
-        Array.from({ length: 25 }, (_, i) => {
-          const t = i / 24;
-          const on = plus(where.from, {
-            x: (where.to.x - where.from.x) * t,
-            y: (where.to.y - where.from.y) * t,
-            z: (where.to.z - where.from.z) * t,
-          });
-          return { ...on, y: on.y + where.bowM * 4 * t * (1 - t) };
-        }),
-      ),
-    ];
-  if (where.is === 'ring')
-    return [
-      lay(
-        Array.from({ length: 49 }, (_, i) => {
-          const turn = (i / 48) * 2 * Math.PI;
-          return plus(where.at, { x: Math.cos(turn) * where.radiusM, y: Math.sin(turn) * where.radiusM, z: 0 });
-        }),
-      ),
-    ];
-  return [];
+  const pieces = (count: number, at: (part: number) => Place3): Place3[] =>
+    Array.from({ length: count + 1 }, (_, i) => inRoom(standing, at(i / count)));
+  switch (where.is) {
+    case 'pair':
+      return pieces(1, (part) => (part === 0 ? where.at : mirrored(where)));
+    case 'spread':
+      return pieces(ARC_PIECES, (part) => spreadAt(where, part));
+    case 'ring':
+      return pieces(RING_PIECES, (part) => ringAt(where, part * 360));
+    default:
+      return [];
+  }
 }

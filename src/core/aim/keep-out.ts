@@ -1,10 +1,13 @@
-import { recordsOf, type Document } from '../document/change.ts';
+import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { Id } from '../ids.ts';
 import type { Place3 } from '../plot/paper.ts';
 import { inOwn, product, rotationOf, transposed, type Standing } from '../plot/rotation.ts';
+import { ownDirection, USUAL_BEAM_DEG } from '../plot/beam.ts';
 import { contains, type Corner } from '../polygon.ts';
-import type { Seen } from './seen.ts';
-import type { AreaRecord, ThingRecord } from '../records/index.ts';
+import type { AreaRecord, ThingRecord, UnitRecord } from '../records/index.ts';
+import { clamp } from '../units.ts';
+import type { Axes } from './axes.ts';
+import { leftBy, type Seen } from './seen.ts';
 
 /**
  * Volumes that no beam is to meet: upright prisms in a frame of their own, over an area between two heights or the box of a
@@ -89,7 +92,7 @@ export function seenFrom(volume: Volume, head: Standing): Seen {
   });
   const all = outline.flatMap((_, i) => [corner(i, low), corner(i, high)]);
   const middle = norm([0, 1, 2].map((k) => all.reduce((sum, v) => sum + v[k]!, 0)));
-  const far = Math.max(...all.map((v) => Math.acos(Math.max(-1, Math.min(1, dot3(v, middle))))));
+  const far = Math.max(...all.map((v) => Math.acos(clamp(dot3(v, middle), -1, 1))));
   const inside = at.z >= low && at.z <= high && contains(outline, at);
   return {
     id: volume.id,
@@ -108,4 +111,38 @@ export function seenFrom(volume: Volume, head: Standing): Seen {
     arcs: Float64Array.from(arcs),
     inside,
   };
+}
+
+const seenBy = new WeakMap<
+  UnitRecord,
+  { readonly axes: Axes; readonly of: readonly Volume[]; readonly seen: readonly Seen[] }
+>();
+
+/** Volumes as a head sees them, in their order; kept as long as head and volumes stay the same. */
+export function seenOf(unit: UnitRecord, axes: Axes, volumes: readonly Volume[]): readonly Seen[] {
+  const known = seenBy.get(unit);
+  if (known && known.axes === axes && known.of.length === volumes.length && known.of.every((v, i) => v === volumes[i]))
+    return known.seen;
+  const seen = volumes.map((volume) => seenFrom(volume, axes.standing));
+  seenBy.set(unit, { axes, of: volumes, seen });
+  return seen;
+}
+
+/**
+ * What each volume leaves of the level of a head that stands at these angles of its beam (degrees), 0-1. The beam is as wide
+ * as its profile says, whatever its zoom does.
+ */
+export function leftOf(
+  document: Document,
+  unit: UnitRecord,
+  axes: Axes,
+  volumes: readonly Volume[],
+  { pan, tilt }: { readonly pan: number; readonly tilt: number },
+): { readonly name: string; readonly left: number }[] {
+  const { beamDeg = USUAL_BEAM_DEG } = getRecord(document, 'profile', unit.profileId)?.physical ?? {};
+  const { x, y, z } = ownDirection(axes.joint, pan, tilt);
+  return seenOf(unit, axes, volumes).map((seen) => ({
+    name: seen.name,
+    left: leftBy(seen, x, y, z, (beamDeg * Math.PI) / 360),
+  }));
 }

@@ -1,5 +1,6 @@
 import type { Id } from '../ids.ts';
 import type { Rotation } from '../plot/rotation.ts';
+import { clamp, clamp01, ease } from '../units.ts';
 
 /** What beams keep out of as it is looked at in every frame: plain numbers, nothing is made. */
 
@@ -28,7 +29,7 @@ export interface Seen {
   readonly inside: boolean;
 }
 
-const angleOf = (cosine: number): number => Math.acos(cosine > 1 ? 1 : cosine < -1 ? -1 : cosine);
+const angleOf = (cosine: number): number => Math.acos(clamp(cosine, -1, 1));
 
 /**
  * How far a direction of the head's own frame (length 1) is from a volume, radians: 0 where the ray meets it. Looks no
@@ -105,7 +106,7 @@ function crosses(corners: Float64Array, x0: number, y0: number, x1: number, y1: 
   return false;
 }
 
-const smooth = (t: number): number => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t));
+const smooth = (t: number): number => ease(clamp01(t));
 
 /**
  * What a volume leaves of the level of a beam, 0-1: along a direction of the head's own frame (length 1), of so much half an
@@ -116,6 +117,6 @@ export function leftBy(seen: Seen, x: number, y: number, z: number, half: number
   const left = seen.level + (1 - seen.level) * smooth((gap - half) / seen.soft);
   if (left >= 1 || seen.steep > 2 || seen.inside) return left;
   const { turn: r } = seen;
-  const down = Math.asin(Math.max(-1, Math.min(1, -(r[6]! * x + r[7]! * y + r[8]! * z))));
+  const down = Math.asin(clamp(-(r[6]! * x + r[7]! * y + r[8]! * z), -1, 1));
   return Math.max(left, smooth((down - half - seen.steep) / seen.soft));
 }

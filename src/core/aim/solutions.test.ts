@@ -210,7 +210,7 @@ describe('where an aim is', () => {
     const document = doc(...four, aim('p', where, over));
     const record = document.get('aim:p') as AimRecord;
     return four.map((u) => {
-      const target = targetOf(document, record, u);
+      const target = targetOf(document, record, u.id, u.position);
       return target.is === 'place' ? target.place : target.is === 'way' ? target.way : null;
     });
   };
@@ -263,19 +263,20 @@ describe('where an aim is', () => {
     for (const where of wheres) {
       const on = aim('p', where, { anchor: 'thing:booth' });
       const document = doc(...four, booth, on);
-      const before = targetOf(document, on, four[0]!);
+      const [{ id, position }] = four as [UnitRecord];
+      const before = targetOf(document, on, id, position);
       if (before.is === 'place') assert.ok(lengthOf(minus(before.place, { x: 2, y: 4, z: 1 })) < 1e-9, where.is);
       const free = freed(document, on);
       const again = anchored(document, free, 'thing:booth');
       for (const other of [free, again]) {
-        const target = targetOf(document, other, four[0]!);
+        const target = targetOf(document, other, id, position);
         const [p, q] = [before, target].map((t) => (t.is === 'place' ? t.place : t.is === 'way' ? t.way : null));
         assert.ok(lengthOf(minus(p!, q!)) < 1e-6, where.is);
       }
       // What it stood on goes: it stays where it was.
       const removal = removalOf(document, ['thing:booth']);
       const after = applyChange(document, removal);
-      const left = targetOf(after, after.get('aim:p') as AimRecord, four[0]!);
+      const left = targetOf(after, after.get('aim:p') as AimRecord, id, position);
       const [p, q] = [before, left].map((t) => (t.is === 'place' ? t.place : t.is === 'way' ? t.way : null));
       assert.ok(lengthOf(minus(p!, q!)) < 1e-6, where.is);
     }

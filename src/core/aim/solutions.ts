@@ -5,7 +5,7 @@ import type { AimRecord, AnyRecord, ProfileRecord, UnitRecord } from '../records
 import { clamp } from '../units.ts';
 import { aimValues, axesOf, type Axes } from './axes.ts';
 import { nearestTo, wayTo, waysWithin, type Found, type Solved } from './solve.ts';
-import { anchorStanding, rankIn, targetAt, type Target } from './target.ts';
+import { rankIn, targetOf, type Target } from './target.ts';
 
 /**
  * Pan and tilt of every head for every aim. What is possible for one head and one aim is kept as long as both and what they
@@ -59,7 +59,7 @@ function possibleFor(document: Document, aim: AimRecord, unit: UnitRecord, axes:
     known.count === count
   )
     return known;
-  const target = targetAt(aim.where, anchorStanding(document, aim.anchor), axes.standing.position, index, count);
+  const target = targetOf(document, aim, unit.id, axes.standing.position);
   const found = { unit, profile, anchor, index, count, target, ...waysFor(axes, target) };
   ofAim.set(unit.id, found);
   return found;

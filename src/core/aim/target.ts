@@ -2,7 +2,7 @@ import { getRecord, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import { reached } from '../patch/groups.ts';
 import { orderUnits } from '../patch/order.ts';
-import { tidyPlace, tidyTurn, type Place3 } from '../plot/paper.ts';
+import { bounds, tidyPlace, tidyTurn, type Place3 } from '../plot/paper.ts';
 import { applied, inOwn, inRoom, rotationOf, type Standing } from '../plot/rotation.ts';
 import { dot, lengthOf, minus, plus, times } from '../plot/vector.ts';
 import type { AimRecord, UnitRecord } from '../records/index.ts';
@@ -24,11 +24,10 @@ export type Target =
 export function anchorStanding(document: Document, anchor: AnchorId | null): Standing {
   const thing = anchor && getRecord(document, 'thing', anchor);
   if (thing) return thing;
-  const outline = anchor && getRecord(document, 'area', anchor)?.outline;
-  if (!outline) return { position: ORIGIN, rotation: ORIGIN };
-  const [xs, ys] = [outline.map((c) => c.x), outline.map((c) => c.y)];
-  const middle = (list: number[]): number => (Math.min(...list) + Math.max(...list)) / 2;
-  return { position: { x: middle(xs), y: middle(ys), z: 0 }, rotation: ORIGIN };
+  const box = anchor && bounds(getRecord(document, 'area', anchor)?.outline ?? []);
+  if (!box) return { position: ORIGIN, rotation: ORIGIN };
+  const { min, max } = box;
+  return { position: { x: (min.x + max.x) / 2, y: (min.y + max.y) / 2, z: 0 }, rotation: ORIGIN };
 }
 
 const orders = new WeakMap<Document, Map<AimRecord, readonly UnitRecord[]>>();
@@ -62,7 +61,7 @@ const places = new WeakMap<readonly UnitRecord[], Map<UnitId, number>>();
 const alongOf = (index: number, count: number): number => (count > 1 ? index / (count - 1) : 0.5);
 
 /** The direction of a `direction` aim for a head so far along the order; length 1. */
-export function directionAt({ turnDeg, riseDeg, fanDeg }: Extract<Where, { is: 'direction' }>, along: number): Place3 {
+export function directionAt({ turnDeg, riseDeg, fanDeg }: WhereOf<'direction'>, along: number): Place3 {
   const [t, r] = [turnDeg * RAD, riseDeg * RAD];
   const way = { x: Math.sin(t) * Math.cos(r), y: -Math.cos(t) * Math.cos(r), z: Math.sin(r) };
   if (fanDeg === 0) return way;
@@ -84,8 +83,22 @@ function sidewaysOf(way: Place3): Place3 {
   return { x: 1, y: 0, z: 0 };
 }
 
+type WhereOf<Is extends Where['is']> = Extract<Where, { is: Is }>;
+/** The other place of a pair. */
+export const mirrored = ({ at, middleX }: WhereOf<'pair'>): Place3 => ({ ...at, x: 2 * middleX - at.x });
+/** A place of a line or arc, so far along it, 0-1. */
+export function spreadAt({ from, to, bowM }: WhereOf<'spread'>, along: number): Place3 {
+  const on = plus(from, times(minus(to, from), along));
+  return { ...on, y: on.y + bowM * 4 * along * (1 - along) };
+}
+/** A place of a ring, so many degrees round from stage left. */
+export function ringAt({ at, radiusM }: WhereOf<'ring'>, turnDeg: number): Place3 {
+  const turn = turnDeg * RAD;
+  return plus(at, { x: Math.cos(turn) * radiusM, y: Math.sin(turn) * radiusM, z: 0 });
+}
+
 /** Where a head at a place points, given what the aim stands on and the head's place in the order. */
-export function targetAt(where: Where, standing: Standing, position: Place3, index: number, count: number): Target {
+function targetAt(where: Where, standing: Standing, position: Place3, index: number, count: number): Target {
   const place = (own: Place3): Target => ({ is: 'place', place: inRoom(standing, own) });
   switch (where.is) {
     case 'home':
@@ -102,15 +115,10 @@ export function targetAt(where: Where, standing: Standing, position: Place3, ind
       const side = left === where.crossing ? -1 : 1;
       return place({ ...where.at, x: where.middleX + Math.abs(where.at.x - where.middleX) * side });
     }
-    case 'spread': {
-      const t = alongOf(index, count);
-      const on = plus(where.from, times(minus(where.to, where.from), t));
-      return place({ ...on, y: on.y + where.bowM * 4 * t * (1 - t) });
-    }
-    case 'ring': {
-      const turn = (where.fromDeg + (360 * index) / count) * RAD;
-      return place(plus(where.at, { x: Math.cos(turn) * where.radiusM, y: Math.sin(turn) * where.radiusM, z: 0 }));
-    }
+    case 'spread':
+      return place(spreadAt(where, alongOf(index, count)));
+    case 'ring':
+      return place(ringAt(where, where.fromDeg + (360 * index) / count));
   }
 }
 
@@ -147,8 +155,8 @@ function seenFrom(where: Where, moved: (place: Place3) => Place3, { rotation }: 
   }
 }
 
-/** Where a head points for an aim. */
-export function targetOf(document: Document, aim: AimRecord, unit: UnitRecord): Target {
-  const [index, count] = rankIn(document, aim, unit.id);
-  return targetAt(aim.where, anchorStanding(document, aim.anchor), unit.position, index, count);
+/** Where a head whose beam begins at a place points for an aim. */
+export function targetOf(document: Document, aim: AimRecord, unitId: UnitId, position: Place3): Target {
+  const [index, count] = rankIn(document, aim, unitId);
+  return targetAt(aim.where, anchorStanding(document, aim.anchor), position, index, count);
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { FaultError, faultsFromZod } from '../faults.ts';
-import { metresSchema } from '../records/common.ts';
+import { USUAL_PAN_DEG, USUAL_TILT_DEG } from '../plot/beam.ts';
+import { placeInRoomSchema } from '../records/common.ts';
 import { FULL_16 } from './axes.ts';
 import { readingAt, type Reading } from './trueup.ts';
 
@@ -8,23 +9,22 @@ import { readingAt, type Reading } from './trueup.ts';
 
 const degrees = z.number().min(-720, 'must be -720 to 720').max(720, 'must be -720 to 720');
 const sent = z.int('must be a whole number').min(0, 'must be 0-65535').max(FULL_16, 'must be 0-65535');
-const place = z.strictObject({ x: metresSchema, y: metresSchema, z: metresSchema });
 const range = z.number().min(1, 'must be 1-3600').max(3600, 'must be 1-3600');
 const trueUpFileSchema = z.strictObject({
   unit: z.strictObject({
-    position: place,
+    position: placeInRoomSchema,
     /** As it was thought to hang. */
     rotation: z.strictObject({ x: degrees, y: degrees, z: degrees }).default({ x: 0, y: 0, z: 0 }),
-    panDeg: range.default(540),
-    tiltDeg: range.default(270),
+    panDeg: range.default(USUAL_PAN_DEG),
+    tiltDeg: range.default(USUAL_TILT_DEG),
     joint: z.enum(['head', 'mirror']).default('head'),
   }),
   readings: z
     .array(
       z.union(
         [
-          z.strictObject({ spot: place, panDmx: sent, tiltDmx: sent }),
-          z.strictObject({ spot: place, pan: degrees, tilt: degrees }),
+          z.strictObject({ spot: placeInRoomSchema, panDmx: sent, tiltDmx: sent }),
+          z.strictObject({ spot: placeInRoomSchema, pan: degrees, tilt: degrees }),
         ],
         'must have a spot, and panDmx and tiltDmx (0-65535) or pan and tilt (degrees from the middle)',
       ),

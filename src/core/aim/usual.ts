@@ -1,9 +1,10 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { AimId, AreaId, ThingId } from '../ids.ts';
-import { surfaceOf } from '../polygon.ts';
+import { nextNumber } from '../naming.ts';
+import { bounds } from '../plot/paper.ts';
 import { roomOf } from '../plot/room-of.ts';
-import type { AimRecord, AreaRecord, ThingRecord } from '../records/index.ts';
-import { make } from '../records/index.ts';
+import { surfaceOf } from '../polygon.ts';
+import { make, type AimRecord, type AreaRecord } from '../records/index.ts';
 import type { AnchorId, Where } from '../records/aim.ts';
 import { headsOf } from './axes.ts';
 
@@ -42,11 +43,8 @@ interface Row {
 
 /** So far from the middle of the floor to its sides and to its front, metres. */
 function floorOf(document: Document, floorId: AreaId | null): { readonly w: number; readonly d: number } {
-  const outline = floorId && getRecord(document, 'area', floorId)?.outline;
-  if (outline) {
-    const half = (list: number[]): number => (Math.max(...list) - Math.min(...list)) / 2;
-    return { w: half(outline.map((c) => c.x)), d: half(outline.map((c) => c.y)) };
-  }
+  const box = floorId && bounds(getRecord(document, 'area', floorId)?.outline ?? []);
+  if (box) return { w: (box.max.x - box.min.x) / 2, d: (box.max.y - box.min.y) / 2 };
   const { widthM, depthM } = roomOf(document);
   return { w: widthM / 3, d: depthM / 3 };
 }
@@ -97,14 +95,10 @@ const round = (value: number): number => Math.round(value * 100) / 100 + 0;
 export function usualAims(document: Document, from: UsualFrom, newId: () => AimId): AimRecord[] {
   const all = recordsOf(document, 'aim');
   const known = new Map(all.filter((a) => a.folder === USUAL_FOLDER).map((a) => [a.name, a]));
-  let number = Math.max(0, ...all.map((a) => a.number));
+  let number = nextNumber(all);
   return rows(document, from).map(({ name, where, anchor, colour }) => {
     const old = known.get(name);
     if (old) return { ...old, where, anchor };
-    return make('aim', { id: newId(), number: ++number, name, folder: USUAL_FOLDER, where, anchor, colour });
+    return make('aim', { id: newId(), number: number++, name, folder: USUAL_FOLDER, where, anchor, colour });
   });
 }
-
-/** What an aim stands on, as it is called; null for the room. */
-export const anchorOf = (document: Document, aim: AimRecord): ThingRecord | AreaRecord | null =>
-  aim.anchor ? (getRecord(document, 'thing', aim.anchor) ?? getRecord(document, 'area', aim.anchor) ?? null) : null;

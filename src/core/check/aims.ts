@@ -1,14 +1,12 @@
 import { axesOf } from '../aim/axes.ts';
-import { seenFrom, volumesOf, type Volume } from '../aim/keep-out.ts';
-import { leftBy } from '../aim/seen.ts';
+import { leftOf, volumesOf } from '../aim/keep-out.ts';
 import { solutionFor } from '../aim/solutions.ts';
 import { MISSED_DEG } from '../aim/table.ts';
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { AimId, Id, UnitId } from '../ids.ts';
-import { ownDirection, USUAL_BEAM_DEG } from '../plot/beam.ts';
+import { USUAL_PAN_DEG, USUAL_TILT_DEG } from '../plot/beam.ts';
 import type { ChaseRecord, SceneRecord, UnitRecord } from '../records/index.ts';
-import type { UnitValues } from '../records/scene.ts';
-import { isAimValue } from '../records/value.ts';
+import { aimIn, type UnitValues } from '../records/scene.ts';
 
 /** Something of aims that will not be as it was meant. */
 export interface AimFault {
@@ -29,14 +27,17 @@ interface Use {
 function* usesOf(document: Document): Iterable<Use> {
   const values = function* (record: Use['record'], list: Readonly<Record<string, UnitValues>>): Iterable<Use> {
     for (const [id, own] of Object.entries(list)) {
-      const value = own['Pan'] ?? own['Tilt'];
-      if (value !== undefined && isAimValue(value)) yield { record, unitId: id as UnitId, aimId: value.aim };
+      const aimId = aimIn(own);
+      if (aimId) yield { record, unitId: id as UnitId, aimId };
     }
   };
   for (const scene of recordsOf(document, 'scene')) yield* values(scene, scene.values);
   for (const chase of recordsOf(document, 'chase'))
     for (const step of chase.steps) if (step.values) yield* values(chase, step.values);
 }
+
+/** A keep-out that leaves less than this of a level is told. */
+const MOSTLY_DARK = 0.5;
 
 const called = (unit: UnitRecord): string => `${unit.number} ${unit.name}`;
 const few = (list: readonly string[]): string =>
@@ -52,15 +53,16 @@ export function aimFaults(document: Document): AimFault[] {
   for (const { record, unitId, aimId } of usesOf(document)) {
     const found = solutionFor(document, unitId, aimId);
     const unit = getRecord(document, 'unit', unitId);
-    if (!found || !unit) continue;
+    const axes = unit && axesOf(document, unit);
+    if (!found || !axes) continue;
     used.add(unitId);
     if (found.missDeg > MISSED_DEG) into(missing, aimId).set(unitId, found.missDeg);
     if (found.atHead) atHead.set(aimId, (atHead.get(aimId) ?? new Set()).add(unitId));
-    for (const volume of volumes) {
-      if (!keepsOut(document, unit, volume, found.pan, found.tilt)) continue;
+    for (const { name, left } of leftOf(document, unit, axes, volumes, found)) {
+      if (left >= MOSTLY_DARK) continue;
       const entry = held.get(record.id) ?? { record, units: new Set(), volumes: new Set() };
       entry.units.add(unitId);
-      entry.volumes.add(volume.name);
+      entry.volumes.add(name);
       held.set(record.id, entry);
     }
   }
@@ -97,15 +99,6 @@ function into<K, V>(map: Map<K, Map<UnitId, V>>, key: K): Map<UnitId, V> {
   return found;
 }
 
-/** Whether most of the level of a head that stands so is taken by a volume. */
-function keepsOut(document: Document, unit: UnitRecord, volume: Volume, pan: number, tilt: number): boolean {
-  const axes = axesOf(document, unit);
-  if (!axes) return false;
-  const { beamDeg = USUAL_BEAM_DEG } = getRecord(document, 'profile', unit.profileId)?.physical ?? {};
-  const { x, y, z } = ownDirection(axes.joint, pan, tilt);
-  return leftBy(seenFrom(volume, axes.standing), x, y, z, (beamDeg * Math.PI) / 360) < 0.5;
-}
-
 const off = (document: Document): AimFault[] =>
   [...recordsOf(document, 'area'), ...recordsOf(document, 'thing')].flatMap(({ keepOut, name }) =>
     keepOut && !keepOut.on
@@ -128,7 +121,7 @@ function rangeless(document: Document, used: ReadonlySet<UnitId>): AimFault[] {
   return [...found.values()].map(({ title, units }) => ({
     code: 'NO_RANGES' as const,
     title,
-    message: 'its profile does not say how far it pans and tilts: 540° and 270° are taken',
+    message: `its profile does not say how far it pans and tilts: ${USUAL_PAN_DEG}° and ${USUAL_TILT_DEG}° are taken`,
     unitIds: units,
   }));
 }

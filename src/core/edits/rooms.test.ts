@@ -4,7 +4,6 @@ import { standinAddresses } from '../../addresses.ts';
 import { copperlineRink } from '../../db/seed/copperline.ts';
 import { solutionFor } from '../aim/solutions.ts';
 import { outOfReach } from '../aim/table.ts';
-import { targetOf } from '../aim/target.ts';
 import { applyChange, documentOf, getRecord, recordsOf, type Document } from '../document/change.ts';
 import { FaultError } from '../faults.ts';
 import type { RoomId } from '../ids.ts';
@@ -62,7 +61,7 @@ describe('another room', () => {
     const { document } = into(rink);
     const unit = getRecord(document, 'unit', 'unit:spot2')!;
     const at = (id: `aim:${string}`) => {
-      const target = targetOf(document, getRecord(document, 'aim', id)!, unit);
+      const { target } = solutionFor(document, unit.id, id)!;
       return target.is === 'place' ? target.place : null;
     };
     assert.deepEqual(at('aim:booth'), { x: 1, y: 3.4, z: 1.2 });

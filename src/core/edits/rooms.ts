@@ -3,7 +3,7 @@ import { applyChange, getRecord, recordsOf, sameJson, type ChangeSet, type Docum
 import { FaultError } from '../faults.ts';
 import type { AimId, AreaId, Id, RoomId, ThingId, UnitId } from '../ids.ts';
 import { nextNumber } from '../naming.ts';
-import { tidy, tidyPlace, type Place3 } from '../plot/paper.ts';
+import { bounds, tidy, tidyPlace, type Place3 } from '../plot/paper.ts';
 import { isSame } from '../plot/vector.ts';
 import {
   make,
@@ -28,25 +28,31 @@ import { carried } from '../room/hang.ts';
 const bodyOf = (id: Id): string => id.slice(id.indexOf(':') + 1);
 const thingId = (body: string): ThingId => `thing:${body}`;
 
+const entries = <K extends string, V>(list: readonly (readonly [K, V])[]): Record<K, V> =>
+  Object.fromEntries(list) as Record<K, V>;
+
 const keptAnchor = (anchor: AnchorId | null): KeptRoom['aims'][AimId]['anchor'] =>
   anchor && { kind: anchor.startsWith('thing:') ? 'thing' : 'area', body: bodyOf(anchor) };
+
+const keptThings = (things: Iterable<ThingRecord>): KeptRoom['things'] =>
+  entries([...things].map(({ kind: _, id, ...thing }) => [bodyOf(id), thing] as const));
+const keptAreas = (areas: readonly AreaRecord[]): KeptRoom['areas'] =>
+  entries(areas.map(({ id, outline, keepOut }) => [id, { outline, keepOut }] as const));
 
 /** All that belongs to the room one is in. */
 export function keptRoom(document: Document): KeptRoom {
   const show = recordsOf(document, 'show')[0]!;
-  const entries = <K extends string, V>(list: readonly (readonly [K, V])[]): Record<K, V> =>
-    Object.fromEntries(list) as Record<K, V>;
   return {
     measures: show.room,
     guides: show.guides,
-    things: entries(recordsOf(document, 'thing').map(({ kind: _, id, ...thing }) => [bodyOf(id), thing] as const)),
+    things: keptThings(recordsOf(document, 'thing')),
     units: entries(
       recordsOf(document, 'unit').map(
         ({ id, position, rotation, hungOn, invertPan, invertTilt, movement }) =>
           [id, { position, rotation, hungOn: hungOn && bodyOf(hungOn), invertPan, invertTilt, movement }] as const,
       ),
     ),
-    areas: entries(recordsOf(document, 'area').map(({ id, outline, keepOut }) => [id, { outline, keepOut }] as const)),
+    areas: keptAreas(recordsOf(document, 'area')),
     aims: entries(
       recordsOf(document, 'aim').map(({ id, where, anchor, corrections }) => {
         const kept = Object.entries(corrections).map(([unit, value]) => [bodyOf(unit as UnitId), value] as const);
@@ -232,22 +238,20 @@ export function setIn(document: Document, { measures, things, floor }: SetIn): K
     ...before,
     measures,
     guides: [],
-    things: Object.fromEntries(
-      [...moved.values()].map(({ kind: _, id, ...thing }) => [bodyOf(id), thing]),
-    ) as KeptRoom['things'],
-    units: Object.fromEntries(
+    things: keptThings(moved.values()),
+    units: entries(
       recordsOf(document, 'unit').map((unit) => {
         const { position, rotation } = unitsIn(unit);
-        return [unit.id, { ...before.units[unit.id], position, rotation }];
+        return [unit.id, { ...before.units[unit.id]!, position, rotation }] as const;
       }),
-    ) as KeptRoom['units'],
-    areas: Object.fromEntries(areas.map(({ id, outline, keepOut }) => [id, { outline, keepOut }])) as KeptRoom['areas'],
-    aims: Object.fromEntries(
-      recordsOf(document, 'aim').map((aim) => [
-        aim.id,
-        { where: whereIn(document, after, aim, scale), anchor: keptAnchor(aim.anchor), corrections: {} },
-      ]),
-    ) as KeptRoom['aims'],
+    ),
+    areas: keptAreas(areas),
+    aims: entries(
+      recordsOf(document, 'aim').map((aim) => {
+        const where = whereIn(document, after, aim, scale);
+        return [aim.id, { where, anchor: keptAnchor(aim.anchor), corrections: {} }] as const;
+      }),
+    ),
   };
 }
 
@@ -271,10 +275,8 @@ function spreadAlong(unit: UnitRecord, was: ThingRecord, is: ThingRecord, scale:
 
 /** So far an area reaches from its middle. */
 function halves(document: Document, id: AnchorId): { x: number; y: number } | null {
-  const outline = getRecord(document, 'area', id)?.outline;
-  if (!outline) return null;
-  const half = (list: number[]): number => (Math.max(...list) - Math.min(...list)) / 2;
-  return { x: half(outline.map((c) => c.x)), y: half(outline.map((c) => c.y)) };
+  const box = bounds(getRecord(document, 'area', id)?.outline ?? []);
+  return box && { x: (box.max.x - box.min.x) / 2, y: (box.max.y - box.min.y) / 2 };
 }
 
 /** Aims on an area stretch with it, those on things stay as they are, free ones go with the room. */

@@ -1,4 +1,6 @@
-import { BANDS, FPS, type Features } from './features.ts';
+import { ease } from '../units.ts';
+import { cosine, risen } from './alike.ts';
+import { BANDS, FPS, LOW_BANDS, type Features } from './features.ts';
 
 /** How likely there is a beat, and the first of a bar, at each frame: 0-1, 50 a second. */
 export interface Activations {
@@ -6,8 +8,6 @@ export interface Activations {
   readonly downbeat: Float32Array;
 }
 
-/** The lowest mel bands: a bass drum. */
-const LOW_BANDS = 8;
 /** A frame is compared with what is usual within so many seconds. */
 const AROUND_S = 4;
 /** What changes in harmony is looked for over so many seconds on both sides. */
@@ -66,20 +66,14 @@ export function activationsOf(heard: Features, rules: Rules = RULES): Activation
   return { beat, downbeat };
 }
 
-/** How much rises in some bands, 0-1 of what is usual around; what only glides in pitch is no rise. */
+/** How much rises in some bands, 0-1 of what is usual around. */
 function risesOf({ frames, mel }: Features, from: number, to: number): Float32Array {
   const raw = new Float32Array(frames);
+  let before = mel.subarray(0, BANDS);
   for (let f = 1; f < frames; f++) {
-    let sum = 0;
-    for (let b = from; b < to; b++) {
-      const before = Math.max(
-        mel[(f - 1) * BANDS + b]!,
-        b > from ? mel[(f - 1) * BANDS + b - 1]! : 0,
-        b + 1 < to ? mel[(f - 1) * BANDS + b + 1]! : 0,
-      );
-      sum += Math.max(0, mel[f * BANDS + b]! - before);
-    }
-    raw[f] = sum;
+    const now = mel.subarray(f * BANDS, (f + 1) * BANDS);
+    raw[f] = risen(before, now, from, to);
+    before = now;
   }
   return usual(raw);
 }
@@ -100,7 +94,7 @@ function usual(raw: Float32Array): Float32Array {
     const [a, b] = [highs[Math.floor(place)]!, highs[Math.min(highs.length - 1, Math.floor(place) + 1)]!];
     const high = Math.max(a + (b - a) * (place - Math.floor(place)), most * 0.08);
     const x = raw[f]! / high;
-    found[f] = x >= 1 ? 1 : x * x * (3 - 2 * x);
+    found[f] = x >= 1 ? 1 : ease(x);
   }
   return found;
 }
@@ -119,13 +113,7 @@ function harmonyChange({ frames, chroma, bass }: Features): Float32Array {
         sumB[c] = sumB[c]! + (at + k - 1 < half ? list[(at + k - 1) * 12 + c]! : 0);
       }
     }
-    let [dot, a, b] = [0, 0, 0];
-    for (let c = 0; c < 12; c++) {
-      dot += sumA[c]! * sumB[c]!;
-      a += sumA[c]! * sumA[c]!;
-      b += sumB[c]! * sumB[c]!;
-    }
-    return a > 1e-9 && b > 1e-9 ? 1 - dot / Math.sqrt(a * b) : 0;
+    return 1 - (cosine(sumA, sumB) ?? 1);
   };
   for (const seconds of HARMONY_S) {
     const reach = Math.max(2, Math.round((seconds * FPS) / 2));

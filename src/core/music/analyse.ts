@@ -1,6 +1,6 @@
 import { activationsOf, type Activations } from './activations.ts';
 import { decode, type Decoded } from './bar-pointer.ts';
-import { features, type Features } from './features.ts';
+import { features, FPS, type Features } from './features.ts';
 import { tempoOf } from './measures.ts';
 import { sectionsOf, type Section } from './sections.ts';
 import type { Sound } from './sound.ts';
@@ -53,7 +53,7 @@ function tempoCurve(beats: readonly number[]): Heard['tempo'] {
 function confidenceOf({ beat }: Activations, { beats }: Decoded): number {
   if (beats.length < 4) return 0;
   const at = (seconds: number): number => {
-    const f = Math.round(seconds * 50);
+    const f = Math.round(seconds * FPS);
     return Math.max(beat[f - 1] ?? 0, beat[f] ?? 0, beat[f + 1] ?? 0);
   };
   let [on, off] = [0, 0];

@@ -16,7 +16,13 @@ export interface Decoded {
 }
 
 /** Activations at the decoder's rate, clipped, as the logarithms that states are given. */
-function observed({ beat, downbeat }: Activations): { first: Float64Array; other: Float64Array; rest: Float64Array } {
+interface Observed {
+  readonly first: Float64Array;
+  readonly other: Float64Array;
+  readonly rest: Float64Array;
+}
+
+function observed({ beat, downbeat }: Activations): Observed {
   const steps = Math.max(1, Math.floor((beat.length * STEPS_S) / FPS));
   const [first, other, rest] = [new Float64Array(steps), new Float64Array(steps), new Float64Array(steps)];
   const at = (list: Float32Array, step: number): number => {
@@ -36,8 +42,8 @@ function observed({ beat, downbeat }: Activations): { first: Float64Array; other
 }
 
 /** The likeliest beats in bars of one metre. Linear in the length. */
-export function decodeMetre(activations: Activations, metre: number): Decoded {
-  const { first, other, rest } = observed(activations);
+export function decodeMetre(activations: Activations, metre: number, seen = observed(activations)): Decoded {
+  const { first, other, rest } = seen;
   const steps = first.length;
   const n = PERIODS.length;
   // A ring for each tempo: what is at a place of the bar lies one further on a step later.
@@ -150,5 +156,6 @@ const SELDOM = 8;
 /** The likeliest of the metres. */
 export function decode(activations: Activations, metres: readonly number[] = METRES): Decoded {
   const value = ({ metre, score }: Decoded): number => score - (metre > 4 ? SELDOM : 0);
-  return metres.map((metre) => decodeMetre(activations, metre)).reduce((a, b) => (value(b) > value(a) ? b : a));
+  const seen = observed(activations);
+  return metres.map((metre) => decodeMetre(activations, metre, seen)).reduce((a, b) => (value(b) > value(a) ? b : a));
 }

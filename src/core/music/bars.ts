@@ -1,3 +1,4 @@
+import { cosine } from './alike.ts';
 import type { StreamFrame } from './stream-features.ts';
 
 /** Metres that bars are counted in. */
@@ -33,7 +34,7 @@ export class Bars {
   next(): number {
     this.#learn();
     this.#count++;
-    const place = (this.#count - this.#first + this.#metre * 1000) % this.#metre;
+    const place = (this.#count + this.#metre - this.#first) % this.#metre;
     if (place === 0) this.bar++;
     return place;
   }
@@ -46,7 +47,7 @@ export class Bars {
     const low = this.#low;
     this.#low = 0;
     if (!before || this.#count < 0) return;
-    const change = distance(before, now);
+    const change = Math.max(0, 1 - (cosine(before, now) ?? 1));
     const keep = 0.5 ** (1 / HALF_BEATS);
     for (const [metre, weights] of this.#weights) {
       for (let k = 0; k < metre; k++) weights[k] = weights[k]! * keep;
@@ -65,20 +66,10 @@ export class Bars {
     const metre = share(3) > share(4) * THREE ? 3 : 4;
     const weights = this.#weights.get(metre)!;
     const best = weights.indexOf(Math.max(...weights));
-    const now = (((this.#first % metre) + metre) % metre) as number;
+    const now = this.#first % metre;
     if (metre !== this.#metre || weights[best]! > weights[now]! * BETTER) {
       this.#metre = metre;
       this.#first = best;
     }
   }
-}
-
-function distance(a: Float64Array, b: Float64Array): number {
-  let [dot, aa, bb] = [0, 0, 0];
-  for (let c = 0; c < 12; c++) {
-    dot += a[c]! * b[c]!;
-    aa += a[c]! ** 2;
-    bb += b[c]! ** 2;
-  }
-  return aa > 1e-9 && bb > 1e-9 ? Math.max(0, 1 - dot / Math.sqrt(aa * bb)) : 0;
 }

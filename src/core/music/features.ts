@@ -8,14 +8,17 @@ export const FPS = 50;
 export const HOP = RATE / FPS;
 /** Mel bands of a frame. */
 export const BANDS = 64;
-const LEVEL = 0.1;
+/** The lowest of them: a bass drum. */
+export const LOW_BANDS = 8;
+/** Root mean square that all sound is brought to. */
+export const LEVEL = 0.1;
 const [LOW_HZ, HIGH_HZ] = [30, 10_000];
-/** The mel bands of a frame. */
-export const frameBands = (): Band[] => melBands(BANDS, LOW_HZ, HIGH_HZ, RATE, SHORT);
 /** Window for what begins. */
 export const SHORT = 1024;
 /** Window for harmony. */
 export const LONG = 4096;
+/** The mel bands of a frame. */
+export const frameBands = (): Band[] => melBands(BANDS, LOW_HZ, HIGH_HZ, RATE, SHORT);
 const NOTES = 60;
 const FIRST_NOTE = 33;
 const BASS_NOTES = 22;

@@ -166,12 +166,11 @@ export class Follower {
   #say(now: number, b: number, known: number): Announcement | null {
     const { tempo, place } = this.#follows!;
     const period = PERIODS[tempo]!;
-    const within = place;
     // How high it stands at beats and between them is how sure it is.
     const slow = 1 / (8 * STEPS_S);
-    if (within < 3 || within > period - 3) this.#on += (b - this.#on) * slow * 12;
+    if (place < 3 || place > period - 3) this.#on += (b - this.#on) * slow * 12;
     else this.#off += (b - this.#off) * slow * 2;
-    const left = (period - within) / STEPS_S;
+    const left = (period - place) / STEPS_S;
     const at = now + left;
     if (left > AHEAD_S || at - this.#said < (0.45 * period) / STEPS_S) return null;
     const confidence = Math.max(0, Math.min(1, (this.#on - this.#off) * 1.6));

@@ -1,4 +1,5 @@
 import { MOODS, type Mood } from '../records/profile.ts';
+import { cosine } from './alike.ts';
 import { BANDS, FPS, type Features } from './features.ts';
 
 /** A part of a song, whole bars long. Those that sound alike have the same label. */
@@ -94,7 +95,7 @@ function similarity(vectors: readonly BarVector[]): Float64Array[] {
     const rows = centred(vectors.map((v) => v[key]));
     for (let i = 0; i < n; i++)
       for (let j = i; j < n; j++) {
-        const c = cosine(rows[i]!, rows[j]!) * weight;
+        const c = (cosine(rows[i]!, rows[j]!) ?? 0) * weight;
         total[i]![j] = total[i]![j]! + c;
         if (j !== i) total[j]![i] = total[j]![i]! + c;
       }
@@ -106,16 +107,6 @@ function centred(rows: readonly Float64Array[]): Float64Array[] {
   const mean = new Float64Array(rows[0]!.length);
   for (const row of rows) for (let k = 0; k < row.length; k++) mean[k] = mean[k]! + row[k]! / rows.length;
   return rows.map((row) => row.map((x, k) => x - mean[k]!));
-}
-
-function cosine(a: Float64Array, b: Float64Array): number {
-  let [dot, aa, bb] = [0, 0, 0];
-  for (let k = 0; k < a.length; k++) {
-    dot += a[k]! * b[k]!;
-    aa += a[k]! * a[k]!;
-    bb += b[k]! * b[k]!;
-  }
-  return aa > 1e-12 && bb > 1e-12 ? dot / Math.sqrt(aa * bb) : 0;
 }
 
 /** How much is another from a bar on: checkerboards of the similarity, and what it is alike to at other times. */

@@ -1,11 +1,25 @@
-import { BANDS, FPS, frameBands, HOP, isBass, LONG, noteBands, notesOf, pitchClass, RATE, SHORT } from './features.ts';
+import { ease } from '../units.ts';
+import { risen } from './alike.ts';
+import {
+  BANDS,
+  FPS,
+  frameBands,
+  HOP,
+  isBass,
+  LEVEL,
+  LONG,
+  LOW_BANDS,
+  noteBands,
+  notesOf,
+  pitchClass,
+  RATE,
+  SHORT,
+} from './features.ts';
 import { Spectrum, taken } from './spectrum.ts';
 import { StreamRate } from './stream-rate.ts';
 
 /** The level follows over so many seconds. */
 const LEVEL_S = 3;
-const LEVEL = 0.1;
-const LOW_BANDS = 8;
 /** What is usual is looked at over so many seconds back. */
 const BACK_S = 5;
 
@@ -16,9 +30,9 @@ export interface StreamFrame {
   readonly known: number;
   readonly rise: number;
   readonly low: number;
-  /** Pitch classes of what was heard a moment ago. */
   /** Loudness of the sound as it came, root mean square. */
   readonly loud: number;
+  /** Pitch classes of what was heard a moment ago. */
   readonly chroma: Float64Array;
 }
 
@@ -70,7 +84,9 @@ export class StreamFeatures {
     const gain = this.#power > 1e-10 ? LEVEL / Math.sqrt(this.#power) : 0;
     const bins = this.#short.at(this.#buffer, centre, gain);
     const mel = Float64Array.from(this.#mels, (band) => Math.log10(1 + 20 * taken(band, bins)));
-    const [rise, low] = this.#before ? [risen(this.#before, mel, BANDS), risen(this.#before, mel, LOW_BANDS)] : [0, 0];
+    const [rise, low] = this.#before
+      ? [risen(this.#before, mel, 0, BANDS), risen(this.#before, mel, 0, LOW_BANDS)]
+      : [0, 0];
     this.#before = mel;
     const chroma = this.#chromaAt(centre, known - this.#from, gain);
     const frame: StreamFrame = {
@@ -99,15 +115,6 @@ export class StreamFeatures {
   }
 }
 
-function risen(before: Float64Array, now: Float64Array, bands: number): number {
-  let sum = 0;
-  for (let b = 0; b < bands; b++) {
-    const was = Math.max(before[b]!, b > 0 ? before[b - 1]! : 0, b + 1 < bands ? before[b + 1]! : 0);
-    sum += Math.max(0, now[b]! - was);
-  }
-  return sum;
-}
-
 /** A value by a high one of those that came before it, 0-1. */
 class Usual {
   readonly #back: number[] = [];
@@ -125,6 +132,6 @@ class Usual {
     }
     const high = Math.max(this.#high, this.#most * 0.08, 1e-9);
     const x = value / high;
-    return x >= 1 ? 1 : x * x * (3 - 2 * x);
+    return x >= 1 ? 1 : ease(x);
   }
 }

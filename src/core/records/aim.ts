@@ -1,11 +1,10 @@
 import { z } from 'zod';
-import { idSchema, type AreaId, type GroupId, type LitId, type ThingId } from '../ids.ts';
-import { metresSchema, nameSchema, numberSchema } from './common.ts';
+import { idSchema, type AreaId, type GroupId, type ThingId, type UnitId } from '../ids.ts';
+import { metresSchema, nameSchema, numberSchema, placeInRoomSchema } from './common.ts';
 import { colourField, playableFields } from './playable.ts';
 import { UNIT_ORDERS } from './group.ts';
 
 const degrees = z.number().min(-360, 'must be -360 to 360').max(360, 'must be -360 to 360');
-export const place3Schema = z.strictObject({ x: metresSchema, y: metresSchema, z: metresSchema });
 const radiusSchema = z.number().min(0, 'must be 0-200 m').max(200, 'must be 0-200 m');
 
 /**
@@ -21,20 +20,20 @@ const radiusSchema = z.number().min(0, 'must be 0-200 m').max(200, 'must be 0-20
  * - `home`: the middle of pan and tilt.
  */
 export const whereSchema = z.discriminatedUnion('is', [
-  z.strictObject({ is: z.literal('point'), at: place3Schema }),
+  z.strictObject({ is: z.literal('point'), at: placeInRoomSchema }),
   z.strictObject({
     is: z.literal('pair'),
-    at: place3Schema,
+    at: placeInRoomSchema,
     middleX: metresSchema.default(0),
     crossing: z.boolean().default(false),
   }),
   z.strictObject({
     is: z.literal('spread'),
-    from: place3Schema,
-    to: place3Schema,
+    from: placeInRoomSchema,
+    to: placeInRoomSchema,
     bowM: z.number().min(-200, 'must be within 200 m').max(200, 'must be within 200 m').default(0),
   }),
-  z.strictObject({ is: z.literal('ring'), at: place3Schema, radiusM: radiusSchema, fromDeg: degrees.default(0) }),
+  z.strictObject({ is: z.literal('ring'), at: placeInRoomSchema, radiusM: radiusSchema, fromDeg: degrees.default(0) }),
   z.strictObject({
     is: z.literal('direction'),
     turnDeg: degrees,
@@ -53,8 +52,8 @@ export const correctionSchema = z.strictObject({
 export type Correction = z.infer<typeof correctionSchema>;
 
 export type AnchorId = ThingId | AreaId;
-/** Who takes part: units, parts, groups, areas. */
-export type HeadsId = LitId | GroupId | AreaId;
+/** Who takes part: units, groups, areas. */
+export type HeadsId = UnitId | GroupId | AreaId;
 const headsIdSchema = z.custom<HeadsId>(
   (value) => typeof value === 'string' && /^(unit|group|area):[a-z0-9][a-z0-9-]{0,39}$/.test(value),
   { message: 'must be a unit, group or area id such as "group:ab12cd34"' },

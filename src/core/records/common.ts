@@ -38,6 +38,16 @@ export const numberSchema = z
   .max(99_999, 'must be at most 99999');
 /** Metres in the room, -1000 to 1000. Axes: x stage left, y up-stage, z up; right-handed. */
 export const metresSchema = z.number().min(-1000).max(1000);
+/** A place in the room. */
+export const placeInRoomSchema = z.strictObject({ x: metresSchema, y: metresSchema, z: metresSchema });
+const turnDegrees = z.number().min(-360).max(360);
+/** Turns about x, y and z in degrees, applied in that order. 0 0 0 stands on the floor facing up-stage. */
+export const turnsSchema = z.strictObject({ x: turnDegrees, y: turnDegrees, z: turnDegrees });
+/** Lines to snap to, in metres: `x` runs up and down on plan and front, and so on. */
+export const guidesSchema = z
+  .array(z.strictObject({ axis: z.enum(['x', 'y', 'z']), at: metresSchema }))
+  .max(100, 'at most 100 guides')
+  .default([]);
 export const universeSchema = z.int('must be a whole number').min(1, 'must be 1-63999').max(63_999, 'must be 1-63999');
 export const addressSchema = z.int('must be a whole number').min(1, 'must be 1-512').max(512, 'must be 1-512');
 /** Short stable key inside a record (a channel, a mode): a-z, A-Z, 0-9, `_` and `-`. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idSchema, type AreaId, type GroupId, type LitId, type PaletteId } from '../ids.ts';
+import { idSchema, type AimId, type AreaId, type GroupId, type LitId, type PaletteId } from '../ids.ts';
 import { hexColourSchema } from './common.ts';
 import { colourField, fadeFields, playableFields } from './playable.ts';
 
@@ -136,6 +136,13 @@ export const effectPartSchema = z.discriminatedUnion('does', [
   pixelsPartSchema,
 ]);
 export type EffectPart = z.infer<typeof effectPartSchema>;
+
+/** What a part follows, with where it says so: palettes of its colours, the aim it moves round. */
+export function* followedIn(part: EffectPart): Iterable<readonly [path: string, id: PaletteId | AimId]> {
+  if ('colours' in part)
+    for (const [i, colour] of part.colours.entries()) if (isPaletteId(colour)) yield [`colours.${i}`, colour];
+  if (part.does === 'aim' && part.round) yield ['round', part.round];
+}
 export type LevelPart = z.infer<typeof levelPartSchema>;
 export type ColourPart = z.infer<typeof colourPartSchema>;
 export type AimPart = z.infer<typeof aimPartSchema>;

@@ -5,7 +5,7 @@ import { aimSchema, type AimRecord } from './aim.ts';
 import { areaSchema, type AreaRecord } from './area.ts';
 import type { BlobHash } from './blob.ts';
 import { chaseSchema, shownBy, type ChaseRecord } from './chase.ts';
-import { effectSchema, isPaletteId, type EffectRecord } from './effect.ts';
+import { effectSchema, followedIn, type EffectRecord } from './effect.ts';
 import { groupSchema, type GroupRecord } from './group.ts';
 import { inputSchema, type InputRecord } from './input.ts';
 import { lineSchema, type LineRecord } from './line.ts';
@@ -312,11 +312,7 @@ export const KINDS = {
       yield* playableReferences(effect);
       yield* listed('on', effect.on);
       for (const [i, part] of effect.parts.entries())
-        if ('colours' in part)
-          for (const [j, colour] of part.colours.entries())
-            if (isPaletteId(colour)) yield [`parts.${i}.colours.${j}`, colour];
-      for (const [i, part] of effect.parts.entries())
-        if (part.does === 'aim' && part.round) yield [`parts.${i}.round`, part.round];
+        for (const [path, id] of followedIn(part)) yield [`parts.${i}.${path}`, id];
     },
     blobs: noBlobs,
     owner: alone,

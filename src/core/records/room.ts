@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { idSchema, type AimId, type AreaId, type UnitId } from '../ids.ts';
-import { correctionSchema, place3Schema, whereSchema } from './aim.ts';
+import { correctionSchema, whereSchema } from './aim.ts';
 import { areaSchema } from './area.ts';
-import { metresSchema, nameSchema, notesSchema, numberSchema } from './common.ts';
+import { guidesSchema, nameSchema, notesSchema, numberSchema, placeInRoomSchema, turnsSchema } from './common.ts';
 import { thingSchema } from './thing.ts';
 import { movementSchema } from './movement.ts';
 
@@ -19,7 +19,6 @@ export type Measures = z.infer<typeof measuresSchema>;
 
 /** The part of an id behind its kind: for what stands in another room and so is no record now. */
 const bodySchema = z.string().regex(/^[a-z0-9][a-z0-9-]{0,39}$/, 'must be 1-40 of a-z, 0-9 and "-"');
-const degrees = z.number().min(-360).max(360);
 
 /** All that belongs to a room and not to the programming: what stands in it, and where units and aims are. */
 export const keptRoomSchema = z.strictObject({
@@ -30,8 +29,8 @@ export const keptRoomSchema = z.strictObject({
     .record(
       idSchema('unit') as unknown as z.ZodType<UnitId, UnitId>,
       z.strictObject({
-        position: place3Schema,
-        rotation: z.strictObject({ x: degrees, y: degrees, z: degrees }),
+        position: placeInRoomSchema,
+        rotation: turnsSchema,
         /** Body of the id of the thing it hangs on. */
         hungOn: bodySchema.nullable().default(null),
         invertPan: z.boolean().default(false),
@@ -56,10 +55,7 @@ export const keptRoomSchema = z.strictObject({
       }),
     )
     .default({}),
-  guides: z
-    .array(z.strictObject({ axis: z.enum(['x', 'y', 'z']), at: metresSchema }))
-    .max(100, 'at most 100 guides')
-    .default([]),
+  guides: guidesSchema,
 });
 export type KeptRoom = z.infer<typeof keptRoomSchema>;
 

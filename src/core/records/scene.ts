@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idSchema, litIdSchema, type LitId } from '../ids.ts';
+import { idSchema, litIdSchema, type AimId, type LitId } from '../ids.ts';
 import { durationMsSchema } from './common.ts';
 import { colourField, fadeFields, playableFields } from './playable.ts';
 import { MOODS } from './profile.ts';
@@ -19,6 +19,12 @@ export function axesAlone(values: Readonly<Record<string, AttributeValue | null>
 }
 export const unitValuesSchema = z.record(attributeKeySchema, valueSchema).superRefine(axesAlone);
 export type UnitValues = Record<string, AttributeValue>;
+/** The aim that a unit's axes follow; null for none. */
+export function aimIn(values: Readonly<UnitValues> | undefined): AimId | null {
+  for (const value of [values?.['Pan'], values?.['Tilt']])
+    if (value !== undefined && isAimValue(value)) return value.aim;
+  return null;
+}
 export const plainValuesSchema = z.record(attributeKeySchema, plainValueSchema);
 export type PlainValues = Record<string, PlainValue>;
 /** Values by what they are for: a unit, or a part of one; what is said of a part is laid over what is said of its unit. */

@@ -2,7 +2,15 @@ import { z } from 'zod';
 import { idSchema } from '../ids.ts';
 import { PLOT_SIDES } from './picture.ts';
 import { measuresSchema } from './room.ts';
-import { bpmSchema, hexColourSchema, keySchema, metresSchema, nameSchema, notesSchema } from './common.ts';
+import {
+  bpmSchema,
+  guidesSchema,
+  hexColourSchema,
+  keySchema,
+  metresSchema,
+  nameSchema,
+  notesSchema,
+} from './common.ts';
 
 /** Shapes of colour tags: a colour never stands alone. */
 export const TAG_SHAPES = ['disc', 'square', 'diamond', 'triangle', 'cross', 'ring', 'bar', 'star'] as const;
@@ -71,11 +79,7 @@ export const showSchema = z.strictObject({
   views: z.array(sheetViewSchema).max(24).refine(uniqueKeys, 'must not use a key twice').default([]),
   /** How lengths are shown and typed; they are kept in metres. */
   lengths: z.enum(['metres', 'feet']).default('metres'),
-  /** Lines to snap to, in metres: `x` runs up and down on plan and front, and so on. */
-  guides: z
-    .array(z.strictObject({ axis: z.enum(['x', 'y', 'z']), at: metresSchema }))
-    .max(100, 'at most 100 guides')
-    .default([]),
+  guides: guidesSchema,
   /** Names of single slots, by slot (`3.145`): for what is on the wire and no unit. */
   slotNames: z
     .record(

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { idSchema } from '../ids.ts';
 import { keepOutSchema } from './movement.ts';
 import { BLOB_LIMITS, blobHashSchema } from './blob.ts';
-import { hexColourSchema, metresSchema, nameSchema, notesSchema, numberSchema } from './common.ts';
+import { hexColourSchema, nameSchema, notesSchema, numberSchema, placeInRoomSchema, turnsSchema } from './common.ts';
 
 /** What can stand in a room and is not lit. A truss and a stand have places to hang units on. */
 export const THING_SHAPES = [
@@ -21,7 +21,6 @@ export const THING_SHAPES = [
 ] as const;
 export type ThingShape = (typeof THING_SHAPES)[number];
 
-const degrees = z.number().min(-360).max(360);
 const sizeSchema = z.number().min(0.01, 'must be 0.01-1000 m').max(1000, 'must be 0.01-1000 m');
 
 /** Most triangles of a model as it is kept: a larger one is made simpler when it is brought in. */
@@ -46,9 +45,8 @@ export const thingSchema = z.strictObject({
   name: nameSchema,
   shape: z.enum(THING_SHAPES),
   /** The middle of its foot (of a truss: of its lower side), metres in the room. */
-  position: z.strictObject({ x: metresSchema, y: metresSchema, z: metresSchema }).default({ x: 0, y: 0, z: 0 }),
-  /** Turns about x, y and z in degrees, applied in that order, as those of units. */
-  rotation: z.strictObject({ x: degrees, y: degrees, z: degrees }).default({ x: 0, y: 0, z: 0 }),
+  position: placeInRoomSchema.default({ x: 0, y: 0, z: 0 }),
+  rotation: turnsSchema.default({ x: 0, y: 0, z: 0 }),
   /** Across, deep and high, metres, before it is turned. */
   size: z.strictObject({ widthM: sizeSchema, depthM: sizeSchema, heightM: sizeSchema }),
   colour: hexColourSchema.default('#5b6577'),

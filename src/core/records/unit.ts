@@ -4,17 +4,17 @@ import {
   addressSchema,
   hexColourSchema,
   keySchema,
-  metresSchema,
   nameSchema,
   notesSchema,
   numberSchema,
+  placeInRoomSchema,
+  turnsSchema,
   universeSchema,
 } from './common.ts';
 
 import { movementSchema } from './movement.ts';
 import { propSchema } from './prop.ts';
 
-const degrees = z.number().min(-360).max(360);
 export const placeSchema = z.strictObject({ universe: universeSchema, address: addressSchema });
 
 /**
@@ -81,9 +81,8 @@ export const unitSchema = z.strictObject({
   /** Key of one of the show's colour tags. */
   tag: keySchema.nullable().default(null),
   walk: walkSchema.nullable().default(null),
-  position: z.strictObject({ x: metresSchema, y: metresSchema, z: metresSchema }).default({ x: 0, y: 0, z: 0 }),
-  /** Turns about x, y and z in degrees, applied in that order. 0 0 0 stands on the floor facing up-stage. */
-  rotation: z.strictObject({ x: degrees, y: degrees, z: degrees }).default({ x: 0, y: 0, z: 0 }),
+  position: placeInRoomSchema.default({ x: 0, y: 0, z: 0 }),
+  rotation: turnsSchema.default({ x: 0, y: 0, z: 0 }),
   /** The thing it hangs on: when that moves, it moves too. Its own place stays one in the room. */
   hungOn: idSchema('thing').nullable().default(null),
   /** Places of its cells where they are not simply in a row (`plot/places.ts`): base64, six bytes a cell. */

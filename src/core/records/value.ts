@@ -24,6 +24,7 @@ export type AttributeValue = z.infer<typeof valueSchema>;
 export const isPaletteValue = (value: AttributeValue): value is PaletteValue =>
   typeof value === 'object' && 'palette' in value;
 export const isAimValue = (value: AttributeValue): value is AimValue => typeof value === 'object' && 'aim' in value;
-/** Says something itself, the same for everybody. */
-export const isPlainValue = (value: AttributeValue): value is PlainValue =>
-  !isPaletteValue(value) && !isAimValue(value);
+/** What a value follows; null for one that says something itself, the same for everybody. */
+export const followedBy = (value: AttributeValue): PaletteValue['palette'] | AimValue['aim'] | null =>
+  isPaletteValue(value) ? value.palette : isAimValue(value) ? value.aim : null;
+export const isPlainValue = (value: AttributeValue): value is PlainValue => followedBy(value) === null;

@@ -19,7 +19,7 @@ import {
   type UnitRecord,
 } from '../records/index.ts';
 import type { UnitValues } from '../records/scene.ts';
-import { isAimValue, isPaletteValue, type AttributeValue } from '../records/value.ts';
+import { followedBy, type AttributeValue } from '../records/value.ts';
 
 /**
  * The change set that removes records together with every mention of them: members leave their groups and lines,
@@ -73,8 +73,7 @@ function valuesWithout(
 }
 
 /** Says what something says that goes. */
-const refersToGone = (value: AttributeValue, gone: ReadonlySet<Id>): boolean =>
-  (isPaletteValue(value) && gone.has(value.palette)) || (isAimValue(value) && gone.has(value.aim));
+const refersToGone = (value: AttributeValue, gone: ReadonlySet<Id>): boolean => mentions(followedBy(value), gone);
 
 function writtenOut(document: Document, id: LitId, own: UnitValues, gone: ReadonlySet<Id>): UnitValues {
   const plain = plainValues(document, id, own);

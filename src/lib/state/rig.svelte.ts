@@ -1,3 +1,4 @@
+import { headsOf } from '$core/aim/axes.ts';
 import { roomOf } from '$core/plot/room-of.ts';
 import { getRecord, recordsOf } from '$core/document/change.ts';
 import type { LitId, ProfileId, UnitId } from '$core/ids.ts';
@@ -36,6 +37,8 @@ export class Rig {
   readonly show = $derived.by(() => recordsOf(this.#live.document, 'show')[0]);
   readonly room = $derived.by(() => roomOf(this.#live.document));
   readonly units = $derived.by(() => recordsOf(this.#live.document, 'unit').sort(byNumber));
+  /** Units that can move their beams. */
+  readonly heads = $derived.by(() => [...headsOf(this.#live.document)].sort(byNumber));
   readonly groups = $derived.by(() => recordsOf(this.#live.document, 'group').sort(byNumber));
   readonly scenes = $derived.by(() => recordsOf(this.#live.document, 'scene').sort(byNumber));
   readonly chases = $derived.by(() => recordsOf(this.#live.document, 'chase').sort(byNumber));

@@ -5,10 +5,12 @@
   import { roomSetIn, switchRoom, type RoomSwitch, type SetIn } from '$core/edits/rooms.ts';
   import type { RoomId, ThingId } from '$core/ids.ts';
   import { LENGTH_UNIT, lengthNumber, parseLength } from '$core/plot/lengths.ts';
+  import { bounds, tidy } from '$core/plot/paper.ts';
   import { removalOf } from '$core/rules/removal.ts';
+  import Beside from '$lib/components/Beside.svelte';
+  import AlonePage from '$lib/components/aims/AlonePage.svelte';
   import Button from '$lib/components/Button.svelte';
   import CorrectAims from '$lib/components/aims/CorrectAims.svelte';
-  import UndoKey from '$lib/components/aims/UndoKey.svelte';
   import RoomPlan from '$lib/components/aims/RoomPlan.svelte';
   import Field from '$lib/components/Field.svelte';
   import NameField from '$lib/components/NameField.svelte';
@@ -24,9 +26,9 @@
   let notes = $state.raw<readonly string[]>([]);
   const missed = $derived(step === 'choose' ? [] : outOfReach(app.live.document));
   const byAim = $derived.by(() => {
-    const found = new Map<string, { name: string; heads: string[] }>();
+    const found = new Map<string, { id: string; name: string; heads: string[] }>();
     for (const { aim, unit, solution } of missed) {
-      const entry = found.get(aim.id) ?? { name: aim.name, heads: [] };
+      const entry = found.get(aim.id) ?? { id: aim.id, name: aim.name, heads: [] };
       entry.heads.push(`${unit.number} by ${Math.round(solution.missDeg)}°`);
       found.set(aim.id, entry);
     }
@@ -46,19 +48,11 @@
     name = `${room.name.slice(0, 90)} 2`;
     size = { widthM: room.widthM, depthM: room.depthM, heightM: room.heightM };
     const { floorId } = likelyFrom(app.live.document);
-    const outline = app.rig.areas.find((a) => a.id === floorId)?.outline;
-    floor =
-      floorId && outline
-        ? {
-            id: floorId,
-            min: { x: Math.min(...outline.map((c) => c.x)), y: Math.min(...outline.map((c) => c.y)) },
-            max: { x: Math.max(...outline.map((c) => c.x)), y: Math.max(...outline.map((c) => c.y)) },
-          }
-        : null;
+    const box = bounds(app.rig.areas.find((a) => a.id === floorId)?.outline ?? []);
+    floor = floorId && box ? { id: floorId, ...box } : null;
     places = new Map(carriedAlong.map((t) => [t.id, { x: t.position.x, y: t.position.y }]));
     step = 'measure';
   }
-  const tidy = (value: number): number => Math.round(value * 100) / 100 + 0;
   /** Everything keeps its share of the room when that gets another size. */
   function resize(side: 'widthM' | 'depthM' | 'heightM', text: string): string | null {
     const metres = parseLength(text, lengths);
@@ -104,113 +98,95 @@
   const used = $derived(aimsOf(app.live.document).length);
 </script>
 
-<svelte:head><title>Tonight's room - Amber Kite</title></svelte:head>
-<main>
-  <header>
-    <a href="/plot" aria-label="Back to the plot">‹ Plot</a>
-    <h1>Tonight's room</h1>
-    <UndoKey />
-    <a href="/aims">Aims</a>
-  </header>
-  {#if step === 'choose'}
-    <p>The programming stays as it is. Choose where it plays, and every head is worked out anew.</p>
-    <ul aria-label="Rooms">
-      <li class="here">
-        <span><b>{app.rig.room.name}</b> {app.rig.room.widthM} × {app.rig.room.depthM} × {app.rig.room.heightM} m</span>
-        <span class="quiet">you are here</span>
-      </li>
-      {#each rooms.filter((r) => r.kept) as room (room.id)}
-        {@const m = room.kept!.measures}
-        <li>
-          <span><b>{room.name}</b> {m.widthM} × {m.depthM} × {m.heightM} m</span>
-          <Button onclick={() => go(room.id, room.name)}>Go there</Button>
-          <Button
-            kind="bare"
-            onclick={() => app.live.edit(`Forget ${room.name}`, removalOf(app.live.document, [room.id]))}
-            >Forget it</Button
+<AlonePage title="Tonight's room" heading="Tonight's room" beside={{ href: '/aims', text: 'Aims' }}>
+  <div class="steps">
+    {#if step === 'choose'}
+      <p>The programming stays as it is. Choose where it plays, and every head is worked out anew.</p>
+      <ul aria-label="Rooms">
+        <li class="here">
+          <span
+            ><b>{app.rig.room.name}</b> {app.rig.room.widthM} × {app.rig.room.depthM} × {app.rig.room.heightM} m</span
           >
+          <span class="quiet">you are here</span>
         </li>
-      {/each}
-    </ul>
-    <Button kind="main" onclick={measure}>Another room</Button>
-    {#if used > 0}<Button onclick={() => (step = 'aims')}>Go through the aims</Button>{/if}
-  {:else if step === 'measure'}
-    <NameField value={name} save={(text) => (name = text)} />
-    <div class="three">
-      {#each SIDES as [side, label] (side)}
-        <Field
-          {label}
-          numeric
-          suffix={LENGTH_UNIT[lengths]}
-          value={lengthNumber(size[side], lengths)}
-          save={(text) => resize(side, text)}
-        />
-      {/each}
-    </div>
-    <p class="quiet">Drag booth, stands and the corners of the floor to where they are; arrow keys move them too.</p>
-    <RoomPlan
-      widthM={size.widthM}
-      depthM={size.depthM}
-      {floor}
-      items={carriedAlong.map((t) => ({
-        key: t.id,
-        name: t.name,
-        x: places.get(t.id)?.x ?? 0,
-        y: places.get(t.id)?.y ?? 0,
-        w: t.size.widthM,
-        d: t.size.depthM,
-        round: t.shape === 'stand',
-      }))}
-      move={(id, x, y) => (places = new Map(places).set(id as ThingId, { x, y }))}
-      stretch={(next) => floor && (floor = { ...floor, ...next })}
-    />
-    <div class="row">
-      <Button onclick={() => (step = 'choose')}>Back</Button>
-      <Button kind="main" onclick={setIn}>Set the rig in</Button>
-    </div>
-  {:else}
-    <h2>{app.rig.room.name}</h2>
-    {#each notes as note (note)}<p class="look">{note}</p>{/each}
-    {#if byAim.length > 0}
-      <details>
-        <summary class="wrong">{byAim.length} of {used} aims are out of reach for some heads</summary>
-        <ul>
-          {#each byAim as { name: called, heads } (called)}
-            <li>{called}: {heads.slice(0, 6).join(', ')}{heads.length > 6 ? ' …' : ''}</li>
-          {/each}
-        </ul>
-      </details>
-    {:else}<p>Every head reaches every aim.</p>{/if}
-    <CorrectAims />
-    <div class="row"><Button onclick={() => (step = 'choose')}>Rooms</Button></div>
-  {/if}
-</main>
+        {#each rooms.filter((r) => r.kept) as room (room.id)}
+          {@const m = room.kept!.measures}
+          <li>
+            <span><b>{room.name}</b> {m.widthM} × {m.depthM} × {m.heightM} m</span>
+            <Button onclick={() => go(room.id, room.name)}>Go there</Button>
+            <Button
+              kind="bare"
+              onclick={() => app.live.edit(`Forget ${room.name}`, removalOf(app.live.document, [room.id]))}
+              >Forget it</Button
+            >
+          </li>
+        {/each}
+      </ul>
+      <Button kind="main" onclick={measure}>Another room</Button>
+      {#if used > 0}<Button onclick={() => (step = 'aims')}>Go through the aims</Button>{/if}
+    {:else if step === 'measure'}
+      <NameField value={name} save={(text) => (name = text)} />
+      <Beside columns={3}>
+        {#each SIDES as [side, label] (side)}
+          <Field
+            {label}
+            numeric
+            suffix={LENGTH_UNIT[lengths]}
+            value={lengthNumber(size[side], lengths)}
+            save={(text) => resize(side, text)}
+          />
+        {/each}
+      </Beside>
+      <p class="quiet">Drag booth, stands and the corners of the floor to where they are; arrow keys move them too.</p>
+      <RoomPlan
+        widthM={size.widthM}
+        depthM={size.depthM}
+        {floor}
+        items={carriedAlong.map((t) => ({
+          key: t.id,
+          name: t.name,
+          x: places.get(t.id)?.x ?? 0,
+          y: places.get(t.id)?.y ?? 0,
+          w: t.size.widthM,
+          d: t.size.depthM,
+          round: t.shape === 'stand',
+        }))}
+        move={(id, x, y) => (places = new Map(places).set(id as ThingId, { x, y }))}
+        stretch={(next) => floor && (floor = { ...floor, ...next })}
+      />
+      <div class="row">
+        <Button onclick={() => (step = 'choose')}>Back</Button>
+        <Button kind="main" onclick={setIn}>Set the rig in</Button>
+      </div>
+    {:else}
+      <h2>{app.rig.room.name}</h2>
+      {#each notes as note, i (i)}<p class="look">{note}</p>{/each}
+      {#if byAim.length > 0}
+        <details>
+          <summary class="wrong">{byAim.length} of {used} aims are out of reach for some heads</summary>
+          <ul>
+            {#each byAim as { id, name: called, heads } (id)}
+              <li>{called}: {heads.slice(0, 6).join(', ')}{heads.length > 6 ? ' …' : ''}</li>
+            {/each}
+          </ul>
+        </details>
+      {:else}<p>Every head reaches every aim.</p>{/if}
+      <CorrectAims />
+      <div class="row"><Button onclick={() => (step = 'choose')}>Rooms</Button></div>
+    {/if}
+  </div></AlonePage
+>
 
 <style>
-  main {
-    position: fixed;
-    inset: 0;
-    overflow-y: auto;
+  .steps {
     display: grid;
     gap: 14px;
     align-content: start;
-    padding: 10px max(12px, calc(50vw - 340px)) 40px;
+    padding-top: 14px;
   }
-  header {
-    display: flex;
-    gap: 12px;
-    align-items: center;
-    justify-content: space-between;
-  }
-  h1,
   h2 {
     font-size: 17px;
     margin: 0;
-  }
-  header a {
-    min-height: 40px;
-    display: grid;
-    place-items: center;
   }
   p {
     margin: 0;
@@ -222,7 +198,7 @@
     padding: 0;
     list-style: none;
   }
-  main > ul li {
+  .steps > ul li {
     display: flex;
     flex-wrap: wrap;
     gap: 8px;
@@ -233,16 +209,11 @@
     border: 1px solid var(--line);
     border-radius: var(--radius);
   }
-  main > ul li span:first-child {
+  .steps > ul li span:first-child {
     flex: 1;
   }
   .here {
     border-color: var(--amber);
-  }
-  .three {
-    display: grid;
-    grid-template-columns: 1fr 1fr 1fr;
-    gap: 10px;
   }
   .row {
     display: flex;

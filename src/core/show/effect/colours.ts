@@ -1,4 +1,5 @@
-import { ease, fraction } from './turns.ts';
+import { ease } from '../../units.ts';
+import { fraction } from './turns.ts';
 
 /** Hues kept ready for the colour circle. */
 export const HUE_STEPS = 720;

@@ -1,6 +1,7 @@
 import { fromHueSaturation } from '../../colour/convert.ts';
 import { getRecord, type Document } from '../../document/change.ts';
 import type { LitId } from '../../ids.ts';
+import { USUAL_PAN_DEG, USUAL_TILT_DEG } from '../../plot/beam.ts';
 import { ownDots, roomDots } from '../../plot/dots.ts';
 import { attributeKey, COLOUR_ATTRIBUTES } from '../../attributes.ts';
 import { isEmitter, valueToFraction } from '../../profile/layout.ts';
@@ -59,9 +60,6 @@ export interface Head {
   readonly panPerDeg: number;
   readonly tiltPerDeg: number;
 }
-
-const USUAL_PAN_DEG = 540;
-const USUAL_TILT_DEG = 270;
 
 const kept = new WeakMap<CompiledRig, Map<string, Elements>>();
 const KEPT = 64;

@@ -1,6 +1,7 @@
 import type { LevelPart, LevelWave } from '../../records/effect.ts';
 import type { Span } from './span.ts';
-import { ease, noise, sine, smoothNoise } from './turns.ts';
+import { ease } from '../../units.ts';
+import { noise, sine, smoothNoise } from './turns.ts';
 
 /** Share of a turn a strobe is alight, of what `width` says: flashes are short. */
 const FLASH = 0.4;

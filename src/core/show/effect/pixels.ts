@@ -3,7 +3,8 @@ import { coloursIn, mixAt, pickAt, ringAt } from './colours.ts';
 import type { Elements } from './elements.ts';
 import { LETTER_COLUMNS, LETTER_ROWS, textDots } from './letters.ts';
 import type { Span } from './span.ts';
-import { cosine, ease, fraction, noise, quickSine, sine, smoothNoise } from './turns.ts';
+import { ease } from '../../units.ts';
+import { cosine, fraction, noise, quickSine, sine, smoothNoise } from './turns.ts';
 
 /** A pattern made ready: where each element stands on it, `along` the way it goes and `across`, 0-1 each. */
 export interface PixelField {

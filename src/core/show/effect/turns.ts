@@ -1,3 +1,5 @@
+import { ease } from '../../units.ts';
+
 /**
  * Functions of turns (1 = once round), from sums and products alone, so that every machine gets the same bits.
  */
@@ -34,9 +36,6 @@ export const triangle = (turns: number): number => {
   const t = fraction(turns);
   return t < 0.5 ? t * 2 : 2 - t * 2;
 };
-
-/** 0-1 that eases in and out. */
-export const ease = (at: number): number => at * at * (3 - 2 * at);
 
 /** A number in [0, 1) that depends only on three whole numbers: the same on every machine. */
 export function noise(seed: number, element: number, turn: number): number {

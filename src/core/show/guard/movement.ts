@@ -1,4 +1,5 @@
 import { leftBy } from '../../aim/seen.ts';
+import { ownWay } from '../../aim/steer.ts';
 import type { UnitId } from '../../ids.ts';
 import type { Mover, MovingAxis } from '../rig/movers.ts';
 
@@ -91,19 +92,15 @@ function held(axis: MovingAxis, wanted: number, was: number, mostDeg: number): n
 const halfAngle = ({ width }: Mover, current: Float32Array): number =>
   width.slot < 0 ? width.half : width.half + width.step * current[width.slot]!;
 
-const RAD = Math.PI / 180;
+const way = new Float64Array(3);
 
 /** What all that it keeps out of leaves of the level of a mover that stands at these fractions. */
 export function leftFor({ joint, pan, tilt, seen }: Mover, panAt: number, tiltAt: number, half: number): number {
-  const p = pan.slot < 0 ? 0 : (panAt * pan.rangeDeg + pan.zeroDeg) * RAD;
-  const t = tilt.slot < 0 ? 0 : (tiltAt * tilt.rangeDeg + tilt.zeroDeg) * RAD;
-  const [sp, cp, st, ct] = [Math.sin(p), Math.cos(p), Math.sin(t), Math.cos(t)];
-  const head = joint === 'head';
-  const x = head ? -sp * st : sp * ct;
-  const y = head ? cp * st : st;
-  const z = head ? ct : cp * ct;
+  const panDeg = pan.slot < 0 ? 0 : panAt * pan.rangeDeg + pan.zeroDeg;
+  const tiltDeg = tilt.slot < 0 ? 0 : tiltAt * tilt.rangeDeg + tilt.zeroDeg;
+  ownWay(joint, panDeg, tiltDeg, way);
   let left = 1;
-  for (let i = 0; i < seen.length && left > 0; i++) left *= leftBy(seen[i]!, x, y, z, half);
+  for (let i = 0; i < seen.length && left > 0; i++) left *= leftBy(seen[i]!, way[0]!, way[1]!, way[2]!, half);
   return left;
 }
 

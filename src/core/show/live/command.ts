@@ -5,6 +5,7 @@ import { recordIdOf, targetSchema } from '../../records/target.ts';
 import { effectSpecSchema } from '../../records/effect.ts';
 import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
 import { attributeKeySchema, axesAlone, unitValuesSchema, valueSchema } from '../../records/scene.ts';
+import { followedBy } from '../../records/value.ts';
 import { testRequestSchema } from '../../signal/signal.ts';
 import type { HandSet } from './by-hand.ts';
 import {
@@ -150,9 +151,8 @@ function followed(set: HandSet): Id[] {
   const found = new Set<Id>();
   for (const values of Object.values(set))
     for (const value of Object.values(values)) {
-      if (value === null || typeof value !== 'object') continue;
-      if ('palette' in value) found.add(value.palette);
-      else if ('aim' in value) found.add(value.aim);
+      const id = value !== null && followedBy(value);
+      if (id) found.add(id);
     }
   return [...found];
 }

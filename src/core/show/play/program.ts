@@ -4,9 +4,9 @@ import { splitAttributeKey } from '../../attributes.ts';
 import { madeOfAims } from '../../aim/solutions.ts';
 import { moodsOf } from '../../profile/moods.ts';
 import { shownBy, type ChaseStep } from '../../records/chase.ts';
+import { followedIn } from '../../records/effect.ts';
 import {
   describe,
-  isPaletteId,
   referencesOf,
   type AnyRecord,
   type ChaseRecord,
@@ -277,10 +277,7 @@ export function partsOf(
   };
   const id = recordIdOf(target);
   if (id) add(id);
-  for (const part of spec?.parts ?? []) {
-    if ('colours' in part) part.colours.filter(isPaletteId).forEach(add);
-    else if (part.does === 'aim' && part.round) add(part.round);
-  }
+  for (const part of spec?.parts ?? []) for (const [, named] of followedIn(part)) add(named);
   // Which half of its travel a head takes for one aim is decided by all of them.
   if ([...found.keys()].some((named) => named.startsWith('aim:')))
     for (const record of madeOfAims(document)) found.set(record.id, record);

@@ -1,6 +1,6 @@
 import { applyTest, writeRaw } from '../../signal/apply.ts';
 import type { PreparedTest } from '../../signal/prepare.ts';
-import { clamp01, MAX_SLOTS } from '../../units.ts';
+import { clamp01, ease, MAX_SLOTS } from '../../units.ts';
 import { beatAt, steady } from './beat-map.ts';
 import { darkLevel, positionOf } from './clock.ts';
 import type { LayerTime } from './drawing.ts';
@@ -134,7 +134,7 @@ export function drawValues(rig: RigArrays, live: PreparedLive, nowMs: number, fr
 function settle({ at, ms, slots, off }: PreparedSettling, current: Float32Array, nowMs: number): void {
   const t = clamp01((nowMs - at) / ms);
   if (t >= 1) return;
-  const left = 1 - t * t * (3 - 2 * t);
+  const left = 1 - ease(t);
   for (let i = 0; i < slots.length; i++) {
     const slot = slots[i]!;
     current[slot] = clamp01(current[slot]! + off[i]! * left);

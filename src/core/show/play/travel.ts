@@ -5,8 +5,7 @@ import { getRecord, type Document } from '../../document/change.ts';
 import type { UnitId } from '../../ids.ts';
 import { lengthOf, minus } from '../../plot/vector.ts';
 import type { ChaseStep } from '../../records/chase.ts';
-import type { UnitValues } from '../../records/scene.ts';
-import { isAimValue } from '../../records/value.ts';
+import { aimIn, type UnitValues } from '../../records/scene.ts';
 import type { CompiledRig } from '../rig/rig.ts';
 
 /** A step that points somewhere without a place there points so far, metres. */
@@ -30,9 +29,8 @@ function valuesOf(document: Document, step: ChaseStep): Readonly<Record<string, 
 
 /** How far away a step points with a head, metres. */
 function distanceOf(document: Document, unitId: UnitId, steering: Steering, values: UnitValues | undefined): number {
-  const value = values?.['Pan'] ?? values?.['Tilt'];
-  if (value === undefined || !isAimValue(value)) return USUAL_M;
-  const target = solutionFor(document, unitId, value.aim)?.target;
+  const aim = aimIn(values);
+  const target = aim && solutionFor(document, unitId, aim)?.target;
   return target?.is === 'place' ? Math.max(0.1, lengthOf(minus(target.place, steering))) : USUAL_M;
 }
 

@@ -1,5 +1,5 @@
 import { angleAt, axesOf, fractionAt, type Axes, type AxisRange } from '../../aim/axes.ts';
-import { seenFrom, volumesOf, type Volume } from '../../aim/keep-out.ts';
+import { seenOf, volumesOf, type Volume } from '../../aim/keep-out.ts';
 import type { Seen } from '../../aim/seen.ts';
 import { getRecord, type Document } from '../../document/change.ts';
 import type { UnitId } from '../../ids.ts';
@@ -7,7 +7,7 @@ import { USUAL_BEAM_DEG, type Joint } from '../../plot/beam.ts';
 import { valueToFraction } from '../../profile/layout.ts';
 import type { UnitRecord } from '../../records/index.ts';
 import type { Channel } from '../../records/profile.ts';
-import type { AttributeSlot } from './piece.ts';
+import { byteAt, type AttributeSlot } from './piece.ts';
 import type { Placed } from './rig.ts';
 
 /** One axis of a mover: its attribute slot (-1 for none), and where it is written. */
@@ -48,21 +48,6 @@ export interface Mover {
   readonly shutAt: readonly number[];
   /** Bytes that carry its level: a raw one is capped. */
   readonly levelBytes: readonly number[];
-}
-
-const seenBy = new WeakMap<
-  UnitRecord,
-  { readonly axes: Axes; readonly of: readonly Volume[]; readonly seen: Seen[] }
->();
-
-/** What is kept out of, as a head sees it; kept as long as head and volumes stay the same. */
-function seenOf(unit: UnitRecord, axes: Axes, volumes: readonly Volume[]): readonly Seen[] {
-  const known = seenBy.get(unit);
-  if (known && known.axes === axes && known.of.length === volumes.length && known.of.every((v, i) => v === volumes[i]))
-    return known.seen;
-  const seen = volumes.map((volume) => seenFrom(volume, axes.standing));
-  seenBy.set(unit, { axes, of: volumes, seen });
-  return seen;
 }
 
 /**
@@ -114,10 +99,9 @@ function moverOf(
       flip: name === 'Pan' ? unit.invertPan : unit.invertTilt,
     };
   };
-  const byte = (at: number): number => bytes[at >> 9]! + (at & 511);
   const levelBytes: number[] = [];
   for (let i = 0; i < piece.ceilingAt.length; i++)
-    if (piece.ceiling[i]! >= 0) levelBytes.push(byte(piece.ceilingAt[i]!));
+    if (piece.ceiling[i]! >= 0) levelBytes.push(byteAt(piece.ceilingAt[i]!, bytes));
   return {
     unitId: unit.id,
     joint: axes.joint,
@@ -149,11 +133,10 @@ function writtenAt(
   slot: number,
   bytes: readonly number[],
 ): { readonly coarse: number; readonly fine: number } {
-  const byte = (at: number): number => (at < 0 ? -1 : bytes[at >> 9]! + (at & 511));
   const inWide = wide.slot.indexOf(slot);
-  if (inWide >= 0) return { coarse: byte(wide.offset[inWide]!), fine: byte(wide.offset1[inWide]!) };
+  if (inWide >= 0) return { coarse: byteAt(wide.offset[inWide]!, bytes), fine: byteAt(wide.offset1[inWide]!, bytes) };
   const inNarrow = narrow.slot.indexOf(slot);
-  return { coarse: inNarrow < 0 ? -1 : byte(narrow.offset[inNarrow]!), fine: -1 };
+  return { coarse: inNarrow < 0 ? -1 : byteAt(narrow.offset[inNarrow]!, bytes), fine: -1 };
 }
 
 const halfOf = (deg: number): number => (deg * Math.PI) / 360;

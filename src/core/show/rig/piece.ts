@@ -16,6 +16,10 @@ import { lampParts, type LampParts } from './light-parts.ts';
 import { FREE_BYTE, SHUTTER_BYTE } from '../../signal/apply.ts';
 import { MAX_SLOTS } from '../../units.ts';
 
+/** Where a byte of a unit stands in a frame whose universes begin at these places; below 0 for none. */
+export const byteAt = (offset: number, universes: readonly number[]): number =>
+  offset < 0 ? offset : universes[offset >> 9]! + (offset & 511);
+
 /** Where one programmable attribute lives among the attribute slots of its unit. */
 export interface AttributeSlot {
   readonly slot: number;

@@ -13,7 +13,7 @@ import { runsOf, type ByteEncoders, type ByteRuns } from './byte-runs.ts';
 import { cellRunsOf, type CellRuns } from './cell-runs.ts';
 import { lampsOf, strobesOf, type Lamps, type Strobes } from './lamps.ts';
 import { moversOf, type Mover } from './movers.ts';
-import { compilePiece, type AttributeSlot, type Piece } from './piece.ts';
+import { byteAt, compilePiece, type AttributeSlot, type Piece } from './piece.ts';
 
 /**
  * A unit (or a part of one) in the rig. Its attributes by key (`Dimmer`, `ColorRGB_Red#3`) stand at `base` + slot among
@@ -289,7 +289,7 @@ class Joining {
   }
 }
 const slotOf = (value: number, { base }: Placed): number => (value < 0 ? value : value + base);
-const byteOf = (value: number, { bytes }: Placed): number => (value < 0 ? value : bytes[value >> 9]! + (value & 511));
+const byteOf = (value: number, { bytes }: Placed): number => byteAt(value, bytes);
 
 function assemble(
   placed: readonly Placed[],

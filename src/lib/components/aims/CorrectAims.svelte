@@ -1,16 +1,17 @@
 <script lang="ts">
   import { headsIn } from '$core/aim/target.ts';
-  import { aimHandles, withHandle } from '$core/aim/handles.ts';
+  import { aimHandles, isShaping, withHandle } from '$core/aim/handles.ts';
   import { solutionFor } from '$core/aim/solutions.ts';
+  import { MISSED_DEG } from '$core/aim/table.ts';
   import type { AimId, UnitId } from '$core/ids.ts';
   import { tidyPlace } from '$core/plot/paper.ts';
   import type { AimRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { byFolder, corrected, putAim } from '$lib/state/plot/aim-edits.ts';
-  import { COARSE_DEG, Correcting, FINE_DEG } from '$lib/state/plot/pointing.svelte.ts';
+  import { COARSE_DEG, Correcting, FINE_DEG } from '$lib/state/plot/pointing.ts';
   import Button from '../Button.svelte';
   import Check from '../Check.svelte';
-  import AimPicture from '../plot/AimPicture.svelte';
+  import AimTile from '../plot/AimTile.svelte';
   import HeadChips from './HeadChips.svelte';
   import NudgePad from './NudgePad.svelte';
 
@@ -63,8 +64,9 @@
       };
     // All its places move alike.
     let now = from;
-    for (const { key, place } of aimHandles(app.live.document, from)) {
-      if (key === 'rim' || key === 'bow' || key === 'other') continue;
+    for (const handle of aimHandles(app.live.document, from)) {
+      if (isShaping(handle) || handle.key === 'other') continue;
+      const { key, place } = handle;
       const to = tidyPlace({ ...place, x: place.x + x * STEP_M, y: place.y + y * STEP_M });
       now = withHandle(app.live.document, now, key, to);
     }
@@ -99,7 +101,7 @@
   <p class="quiet">Choose an aim: the heads show it, and you say what is off.</p>
   <div class="tiles">
     {#each aims as item (item.id)}
-      <button type="button" onclick={() => choose(item)}><AimPicture aim={item} /><span>{item.name}</span></button>
+      <AimTile aim={item} press={() => choose(item)} large />
     {/each}
   </div>
 {:else}
@@ -122,7 +124,7 @@
     <Button onclick={() => (aimId = null)}>All aims</Button>
     <Button onclick={() => app.hand.letGo(heads.map((h) => h.id))}>Let the heads go</Button>
   </div>
-  {#if miss > 0.1}<p class="wrong">It cannot reach this aim: {miss.toFixed(1)}° are missing.</p>{/if}
+  {#if miss > MISSED_DEG}<p class="wrong">It cannot reach this aim: {miss.toFixed(1)}° are missing.</p>{/if}
 {/if}
 
 <style>
@@ -141,17 +143,6 @@
     display: grid;
     grid-template-columns: repeat(auto-fill, minmax(98px, 1fr));
     gap: 8px;
-  }
-  .tiles button {
-    display: grid;
-    justify-items: center;
-    gap: 3px;
-    min-height: 72px;
-    padding: 6px 4px;
-    background: var(--raised);
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    font-size: 13px;
   }
   .wrong {
     color: var(--wrong);

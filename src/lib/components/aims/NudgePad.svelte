@@ -3,6 +3,7 @@
   import ArrowLeft from '@lucide/svelte/icons/arrow-left';
   import ArrowRight from '@lucide/svelte/icons/arrow-right';
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
+  import { ARROWS } from '../arrows.ts';
 
   /**
    * A pad that moves something across and up: dragged, by arrow keys (with Shift ten steps), by the wheel, or by its buttons.
@@ -39,23 +40,17 @@
     last = null;
     end();
   }
-  const KEYS: Readonly<Record<string, readonly [number, number]>> = {
-    ArrowLeft: [-1, 0],
-    ArrowRight: [1, 0],
-    ArrowUp: [0, 1],
-    ArrowDown: [0, -1],
-  };
   function step(x: number, y: number): void {
     move(x, y);
     end();
   }
   function key(event: KeyboardEvent): void {
-    const by = KEYS[event.key];
+    const by = ARROWS[event.key];
     if (!by) return;
     event.preventDefault();
     event.stopPropagation();
     const times = event.shiftKey ? 10 : 1;
-    move(by[0] * times, by[1] * times);
+    move(by.x * times, by.y * times);
   }
   let rolled: ReturnType<typeof setTimeout> | undefined;
   function wheel(event: WheelEvent): void {
@@ -85,7 +80,7 @@
     onpointerup={up}
     onpointercancel={up}
     onkeydown={key}
-    onkeyup={(e) => KEYS[e.key] && end()}
+    onkeyup={(e) => ARROWS[e.key] && end()}
     onwheel={wheel}
   >
     <span>{text}</span>

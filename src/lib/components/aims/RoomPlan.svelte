@@ -1,4 +1,7 @@
 <script lang="ts">
+  import type { Point } from '$core/plot/paper.ts';
+  import { ARROWS } from '../arrows.ts';
+
   /** A small plan of a room: its floor and what stands in it, dragged to where it is. Metres. */
   interface Item {
     readonly key: string;
@@ -10,8 +13,8 @@
     readonly round?: boolean;
   }
   interface Floor {
-    readonly min: { readonly x: number; readonly y: number };
-    readonly max: { readonly x: number; readonly y: number };
+    readonly min: Point;
+    readonly max: Point;
   }
   interface Props {
     widthM: number;
@@ -26,7 +29,7 @@
   const PAD = 0.6;
   let drag: { key: string; dx: number; dy: number } | null = null;
 
-  function at(event: PointerEvent): { x: number; y: number } {
+  function at(event: PointerEvent): Point {
     const box = svg!.getBoundingClientRect();
     const scale = Math.max((widthM + 2 * PAD) / box.width, (depthM + 2 * PAD) / box.height);
     return {
@@ -55,18 +58,12 @@
     const p = at(event);
     put(drag.key, p.x - drag.dx, p.y - drag.dy);
   }
-  const KEYS: Readonly<Record<string, readonly [number, number]>> = {
-    ArrowLeft: [-1, 0],
-    ArrowRight: [1, 0],
-    ArrowUp: [0, 1],
-    ArrowDown: [0, -1],
-  };
   function key(event: KeyboardEvent, name: string, x: number, y: number): void {
-    const by = KEYS[event.key];
+    const by = ARROWS[event.key];
     if (!by) return;
     event.preventDefault();
     const step = event.shiftKey ? 1 : 0.1;
-    put(name, x + by[0] * step, y + by[1] * step);
+    put(name, x + by.x * step, y + by.y * step);
   }
 </script>
 

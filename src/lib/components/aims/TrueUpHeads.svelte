@@ -1,13 +1,13 @@
 <script lang="ts">
-  import { headsOf } from '$core/aim/axes.ts';
   import { knownSpots } from '$core/aim/spots.ts';
   import { readingAt, trueUp, unusableReadings, withTrueUp, type Reading, type TrueUp } from '$core/aim/trueup.ts';
   import { axesOf } from '$core/aim/axes.ts';
+  import { USUAL_PAN_DEG, USUAL_TILT_DEG } from '$core/plot/beam.ts';
   import type { UnitId } from '$core/ids.ts';
   import { lengthText, parsePlace } from '$core/plot/lengths.ts';
   import type { Place3 } from '$core/plot/paper.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { COARSE_DEG, FINE_DEG, Pointing, type Stand } from '$lib/state/plot/pointing.svelte.ts';
+  import { COARSE_DEG, FINE_DEG, Pointing, type Stand } from '$lib/state/plot/pointing.ts';
   import { plural } from '$lib/state/words.ts';
   import Button from '../Button.svelte';
   import Check from '../Check.svelte';
@@ -19,7 +19,7 @@
   /** One head after the other is pointed at spots that are known; how it hangs and is wired comes out of that. */
   const app = getApp();
   const pointing = new Pointing(app);
-  const heads = $derived([...headsOf(app.live.document)].sort((a, b) => a.number - b.number));
+  const heads = $derived(app.rig.heads);
   let unitId = $state<UnitId | null>(null);
   const unit = $derived(heads.find((h) => h.id === unitId));
   const axes = $derived(unit && axesOf(app.live.document, unit));
@@ -27,10 +27,13 @@
   const lengths = $derived(app.rig.show?.lengths ?? 'metres');
   let spotKey = $state('middle');
   let typed = $state.raw<Place3 | null>(null);
+  const typedWords = $derived(typed ? [typed.x, typed.y, typed.z].map((v) => lengthText(v, lengths)).join('; ') : '');
   const spot = $derived(spotKey === 'typed' ? typed : (spots.find((s) => s.key === spotKey)?.place ?? null));
   let stand = $state.raw<Stand>({ pan: 0, tilt: 0 });
   let fine = $state(false);
   interface Taken {
+    /** Of the spot: two may be called the same. */
+    readonly key: string;
     readonly name: string;
     readonly reading: Reading;
   }
@@ -56,11 +59,18 @@
   function take(): void {
     if (!unit || !axes || !spot) return;
     const sent = pointing.sent(unit, stand);
-    const ranges = { panDeg: axes.panRange?.rangeDeg ?? 540, tiltDeg: axes.tiltRange?.rangeDeg ?? 270 };
-    const name = spotKey === 'typed' ? 'the typed place' : (spots.find((s) => s.key === spotKey)?.name ?? spotKey);
+    const ranges = {
+      panDeg: axes.panRange?.rangeDeg ?? USUAL_PAN_DEG,
+      tiltDeg: axes.tiltRange?.rangeDeg ?? USUAL_TILT_DEG,
+    };
+    const key = spotKey === 'typed' ? `typed ${typedWords}` : spotKey;
+    const name = spotKey === 'typed' ? typedWords : (spots.find((s) => s.key === key)?.name ?? key);
     // The same spot again takes the place of what was said before.
-    taken = [...taken.filter((t) => t.name !== name), { name, reading: readingAt(spot, sent.pan, sent.tilt, ranges) }];
-    const next = spots.find((s) => s.key !== spotKey && !taken.some((t) => t.name === s.name));
+    taken = [
+      ...taken.filter((t) => t.key !== key),
+      { key, name, reading: readingAt(spot, sent.pan, sent.tilt, ranges) },
+    ];
+    const next = spots.find((s) => !taken.some((t) => t.key === s.key));
     if (next) aimAt(next.key);
   }
   const readings = $derived(taken.map((t) => t.reading));
@@ -121,7 +131,7 @@
         {#if spotKey === 'typed'}
           <Field
             label="Across, deep, high"
-            value={typed ? [typed.x, typed.y, typed.z].map((v) => lengthText(v, lengths)).join('; ') : ''}
+            value={typedWords}
             placeholder="2; -1.5; 0"
             save={(text) => {
               typed = parsePlace(text, lengths);
@@ -146,7 +156,7 @@
       {#if taken.length === 0}Do the same for a second spot, better three: far from each other, not in one line.
       {:else}
         {plural(taken.length, 'spot')}:
-        {#each taken as { name }, i (name)}
+        {#each taken as { key, name }, i (key)}
           <span class="taken" class:wrong={found?.contradicts === i}
             >{name}{found ? ` (${degrees(found.best.residuals[i] ?? 0)} left)` : ''}
             <button type="button" aria-label="Forget {name}" onclick={() => (taken = taken.filter((_, k) => k !== i))}

@@ -1,6 +1,5 @@
 <script lang="ts">
   import { onDestroy } from 'svelte';
-  import { headsOf } from '$core/aim/axes.ts';
   import type { UnitId } from '$core/ids.ts';
   import { effectSpecSchema } from '$core/records/effect.ts';
   import type { UnitRecord } from '$core/records/index.ts';
@@ -10,7 +9,7 @@
 
   /** Two heads side by side move both axes at once, and whoever watches says which of them goes the wrong way. */
   const app = getApp();
-  const heads = $derived([...headsOf(app.live.document)].sort((a, b) => a.number - b.number));
+  const heads = $derived(app.rig.heads);
   let ids = $state<[UnitId | null, UnitId | null]>([null, null]);
   const pair = $derived(ids.map((id, i) => heads.find((h) => h.id === id) ?? heads[i]) as (UnitRecord | undefined)[]);
   let running = $state(false);

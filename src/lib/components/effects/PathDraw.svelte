@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { AimPart } from '$core/records/effect.ts';
+  import { ARROWS } from '../arrows.ts';
   import Button from '../Button.svelte';
 
   /** A path of one's own: press to add a corner, drag to move one, press twice on one to take it out. */
@@ -26,19 +27,13 @@
   }
   function key(event: KeyboardEvent, i: number): void {
     const by = event.shiftKey ? 0.2 : 0.05;
-    const moves: Record<string, [number, number]> = {
-      ArrowLeft: [-by, 0],
-      ArrowRight: [by, 0],
-      ArrowUp: [0, by],
-      ArrowDown: [0, -by],
-    };
     if (event.key === 'Delete') return change(points.filter((_, j) => j !== i));
-    const step = moves[event.key];
+    const step = ARROWS[event.key];
     if (!step) return;
     event.preventDefault();
     event.stopPropagation();
     const clip = (v: number): number => Math.round(Math.min(1, Math.max(-1, v)) * 100) / 100;
-    change(points.map(([x, y], j) => (j === i ? [clip(x + step[0]), clip(y + step[1])] : [x, y])));
+    change(points.map(([x, y], j) => (j === i ? [clip(x + step.x * by), clip(y + step.y * by)] : [x, y])));
   }
 </script>
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { areHeads } from '$core/aim/axes.ts';
-  import { isAimValue } from '$core/records/value.ts';
+  import { aimIn } from '$core/records/scene.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { byFolder, sendTo } from '$lib/state/plot/aim-edits.ts';
   import AimPicture from '../plot/AimPicture.svelte';
@@ -12,8 +12,8 @@
   const now = $derived(
     new Set(
       heads.flatMap(({ id }) => {
-        const value = app.hand.values[id]?.['Pan'] ?? app.hand.values[id]?.['Tilt'];
-        return value !== undefined && isAimValue(value) ? [value.aim] : [];
+        const aim = aimIn(app.hand.values[id]);
+        return aim ? [aim] : [];
       }),
     ),
   );

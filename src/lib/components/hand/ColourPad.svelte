@@ -4,6 +4,7 @@
   import { SWATCHES } from '$core/ready/ready.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import X from '@lucide/svelte/icons/x';
+  import { ARROWS } from '../arrows.ts';
   import NumberSlide from '../NumberSlide.svelte';
   import Slider from '../Slider.svelte';
   import FanPop from './FanPop.svelte';
@@ -37,17 +38,12 @@
   function key(event: KeyboardEvent): void {
     const big = event.shiftKey ? 10 : 1;
     const { hueDeg, saturation } = at ?? { hueDeg: 30, saturation: 1 };
-    const moves: Record<string, [number, number]> = {
-      ArrowRight: [3 * big, 0],
-      ArrowLeft: [-3 * big, 0],
-      ArrowUp: [0, 0.02 * big],
-      ArrowDown: [0, -0.02 * big],
-    };
-    const move = moves[event.key];
-    if (!move) return;
+    const way = ARROWS[event.key];
+    if (!way) return;
     event.preventDefault();
     event.stopPropagation();
-    app.hand.setColour(units, fromHueSaturation(hueDeg + move[0], Math.min(1, Math.max(0, saturation + move[1]))));
+    const next = Math.min(1, Math.max(0, saturation + 0.02 * big * way.y));
+    app.hand.setColour(units, fromHueSaturation(hueDeg + 3 * big * way.x, next));
   }
 </script>
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { findRange, fractionToValue, valueToFraction } from '$core/profile/layout.ts';
-  import { isAimValue, isPaletteValue } from '$core/records/value.ts';
+  import { followedBy } from '$core/records/value.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { HandAttribute } from '$lib/state/scenes/hand.svelte.ts';
   import { physicalWords } from '$lib/state/kit/physical.ts';
@@ -14,9 +14,8 @@
   const held = $derived(app.hand.valueOf(attribute.unitIds, attribute.attribute));
   /** The name of the palette or aim it follows. */
   const follows = $derived.by(() => {
-    if (held === null || held === 'mixed') return null;
-    if (isPaletteValue(held)) return app.rig.referenceName(held.palette);
-    return isAimValue(held) ? app.rig.referenceName(held.aim) : null;
+    const id = held === null || held === 'mixed' ? null : followedBy(held);
+    return id && app.rig.referenceName(id);
   });
   const plain = $derived(held === 'mixed' ? null : app.hand.plain(attribute.unitIds[0]!, attribute.attribute, held));
   const ranges = $derived(attribute.channel?.ranges ?? []);

@@ -13,6 +13,7 @@
   import type { Kit } from '$lib/state/kit/kit.svelte.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import Plus from '@lucide/svelte/icons/plus';
+  import Beside from '../Beside.svelte';
   import Button from '../Button.svelte';
   import Entry from '../Entry.svelte';
 
@@ -150,7 +151,7 @@
     >{more ? '▾' : '▸'} Spacing, numbers, group</button
   >
   {#if more}
-    <div class="two">
+    <Beside>
       <Entry label="Free slots between" numeric bind:value={gapText} placeholder="0" invalid={gap === null} />
       <Entry
         label="Blocks of"
@@ -168,7 +169,7 @@
         invalid={firstNumber === null}
       />
       <Entry label="Into the group" bind:value={groupName} placeholder="none" list="groups-there-are" />
-    </div>
+    </Beside>
     <datalist id="groups-there-are">
       {#each app.rig.groups.filter((g) => !g.rule) as group (group.id)}<option value={group.name}></option>{/each}
     </datalist>
@@ -209,11 +210,6 @@
   .row {
     display: grid;
     grid-template-columns: 70px 1fr;
-    gap: 10px;
-  }
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
     gap: 10px;
   }
   .more {

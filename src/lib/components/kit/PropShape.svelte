@@ -8,6 +8,7 @@
   import { fieldOf, SHAPE_FIELDS, type ShapeField } from '$lib/components/plot/details/shape-fields.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { plural } from '$lib/state/words.ts';
+  import Beside from '../Beside.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
 
@@ -46,7 +47,7 @@
   }
 </script>
 
-<div class="two">
+<Beside>
   {#each fields as field (field.key)}
     {@const value = fieldOf(shape, field.key)}
     <Field
@@ -57,7 +58,7 @@
       save={(text) => save(field, text)}
     />
   {/each}
-</div>
+</Beside>
 <Choice
   label="Made of"
   value={`${profile.id} ${mode}`}
@@ -71,9 +72,4 @@
 </p>
 
 <style>
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
-  }
 </style>

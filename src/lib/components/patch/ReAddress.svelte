@@ -11,6 +11,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PatchDesk } from '$lib/state/patch/patch-desk.svelte.ts';
   import { faultWords, plural } from '$lib/state/words.ts';
+  import Beside from '../Beside.svelte';
   import Button from '../Button.svelte';
   import Entry from '../Entry.svelte';
   import Choice from '../Choice.svelte';
@@ -82,10 +83,10 @@
       placeholder={formatAddress(lowest.universe, lowest.address)}
       invalid={'fault' in start}
     />
-    <div class="two">
+    <Beside>
       <Entry label="Free slots between" numeric bind:value={gapText} />
       <Entry label="Blocks of" numeric bind:value={blockText} placeholder="none" />
-    </div>
+    </Beside>
     {#if fault}<p class="wrong" role="alert">▲ {fault}</p>
     {:else if packing}
       {#if packing.moves.length === 0}<p class="quiet">Every unit stands there already.</p>
@@ -104,11 +105,6 @@
 </ToolPanel>
 
 <style>
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
-  }
   .wrong {
     color: var(--wrong);
   }

@@ -13,6 +13,7 @@
   import { plural } from '$lib/state/words.ts';
   import CopyPlus from '@lucide/svelte/icons/copy-plus';
   import Trash2 from '@lucide/svelte/icons/trash-2';
+  import Beside from '../Beside.svelte';
   import Button from '../Button.svelte';
   import { lyingOn } from '$core/plot/overlap.ts';
   import Choice from '../Choice.svelte';
@@ -82,7 +83,7 @@
   {#if lying.length > 0}<p class="look">
       <Mark kind="look" /> lies on {lying.map((u) => `${u.number} ${u.name}`).join(', ')}: move one of them
     </p>{/if}
-  <div class="two">
+  <Beside>
     <Field label={many ? 'First number' : 'Number'} numeric value={first.number} save={(t) => write('number', t)} />
     <Field
       label={many ? 'First address' : 'Address'}
@@ -91,7 +92,7 @@
       placeholder="none"
       save={(t) => write('patch', t)}
     />
-  </div>
+  </Beside>
   {#if leader && first.relation}
     <p class="quiet">
       {'twinOf' in first.relation ? 'A twin of' : 'Follows'}
@@ -141,7 +142,7 @@
       <dd class="num">{toAbsolute(place.universe, place.address, app.rig.slotsOf(place.universe)) ?? '-'}</dd>
     </dl>
   {/if}
-  <div class="two">
+  <Beside>
     <Field
       label="Expected end"
       numeric
@@ -156,7 +157,7 @@
     {#if !many && text('line') !== ''}
       <Field label="Place in the line" numeric value={text('place')} save={(t) => write('place', t)} />
     {/if}
-  </div>
+  </Beside>
   <Field
     label="Groups"
     value={text('groups')}
@@ -178,11 +179,6 @@
 {/if}
 
 <style>
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
-  }
   .wrong {
     color: var(--wrong);
   }

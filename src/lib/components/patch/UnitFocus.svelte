@@ -5,6 +5,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveNumber } from '$lib/state/entry.ts';
   import { setFocus, setGel } from '$lib/state/plot/focus-edits.ts';
+  import Beside from '../Beside.svelte';
   import Button from '../Button.svelte';
   import Field from '../Field.svelte';
 
@@ -41,7 +42,7 @@
 </script>
 
 <h3>Focus</h3>
-<div class="two">
+<Beside>
   <Field
     label="Beam angle"
     numeric
@@ -60,7 +61,7 @@
     mixed={mixed((u) => u.focus?.edge ?? null)}
     save={(t) => orNone(t, 0, 100, (edge) => put({ edge: edge === null ? null : edge / 100 }, 'Edge'))}
   />
-</div>
+</Beside>
 {#if range}<p class="quiet">It can be set from {range[0]}° to {range[1]}°.</p>{/if}
 <div class="blades" role="group" aria-label="Shutters">
   {#each BLADES as side, at (side)}
@@ -107,12 +108,6 @@
 <div><Button onclick={() => window.open('/plot/focus', '_blank')}>Focusing sheet</Button></div>
 
 <style>
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
-    align-items: end;
-  }
   .blades {
     display: grid;
     grid-template-columns: auto 1fr 1fr;

@@ -6,6 +6,7 @@
   import { sameJson } from '$core/document/change.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveNumber } from '$lib/state/entry.ts';
+  import Beside from '../Beside.svelte';
   import Check from '../Check.svelte';
   import Field from '../Field.svelte';
 
@@ -16,8 +17,8 @@
   const first = $derived(heads[0]);
   const movement = $derived(first?.movement ?? AS_WIRED);
   const axes = $derived(first && axesOf(app.live.document, first));
-  const mixed = (of: (m: Movement) => unknown): boolean =>
-    heads.some((u) => JSON.stringify(of(u.movement ?? AS_WIRED)) !== JSON.stringify(of(movement)));
+  const mixed = (of: (m: Movement) => Movement[keyof Movement]): boolean =>
+    heads.some((u) => !sameJson(of(u.movement ?? AS_WIRED), of(movement)));
   const put = (label: string, of: (unit: UnitRecord) => UnitRecord): string | null =>
     app.live.edit(`${label} of ${what}`, { put: heads.map(of), remove: [] }) ? null : 'Not changed.';
   const change = (label: string, part: Partial<Movement>): string | null =>
@@ -64,7 +65,7 @@
   </div>
   <details open={first.movement !== null}>
     <summary>Offset and limits</summary>
-    <div class="two">
+    <Beside>
       {#each [['panOffsetDeg', 'Pan off by', axes.panRange], ['tiltOffsetDeg', 'Tilt off by', axes.tiltRange]] as const as [key, label, has] (key)}
         {#if has}
           <Field
@@ -101,7 +102,7 @@
             ? change('Speed', { fastestDegS: null })
             : saveNumber(t, 1, 2000, (fastestDegS) => change('Speed', { fastestDegS }))}
       />
-    </div>
+    </Beside>
   </details>
 {/if}
 
@@ -111,15 +112,11 @@
     flex-wrap: wrap;
     gap: 4px 16px;
   }
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
-    align-items: end;
-    padding-top: 6px;
-  }
   summary {
     color: var(--quiet);
     font-size: 12.5px;
+  }
+  details[open] summary {
+    padding-bottom: 6px;
   }
 </style>

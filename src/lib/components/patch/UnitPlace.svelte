@@ -10,6 +10,7 @@
   import { saveLength, saveNumber } from '$lib/state/entry.ts';
   import { aimSelection } from '$lib/state/plot/aim-hand.ts';
   import { hangSelection, lookAtSelection } from '$lib/state/plot/thing-edits.ts';
+  import Beside from '../Beside.svelte';
   import Choice from '../Choice.svelte';
   import Field from '../Field.svelte';
   import UnitFocus from './UnitFocus.svelte';
@@ -64,7 +65,7 @@
 </script>
 
 <h3>Place</h3>
-<div class="three">
+<Beside columns={3}>
   {#each AXES as [axis, label] (axis)}
     <Field
       {label}
@@ -75,8 +76,8 @@
       save={(t) => place3(axis, t)}
     />
   {/each}
-</div>
-<div class="three">
+</Beside>
+<Beside columns={3}>
   {#each TURNS as [axis, label] (axis)}
     <Field
       {label}
@@ -87,7 +88,7 @@
       save={(t) => turn(axis, t)}
     />
   {/each}
-</div>
+</Beside>
 {#if bearers.length > 0}
   <Choice
     label="Hangs on"
@@ -110,10 +111,4 @@
 {/if}
 
 <style>
-  .three {
-    display: grid;
-    grid-template-columns: 1fr 1fr 1fr;
-    gap: 10px;
-    align-items: end;
-  }
 </style>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { aimHandles, aimLines } from '$core/aim/handles.ts';
+  import { aimHandles, aimLine, isShaping } from '$core/aim/handles.ts';
   import type { AimRecord } from '$core/records/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
 
@@ -16,19 +16,13 @@
   ];
   const dots = $derived(
     aimHandles(app.live.document, aim)
-      .filter(({ key }) => key !== 'rim' && key !== 'bow')
+      .filter((handle) => !isShaping(handle))
       .map(({ place }) => at(place)),
   );
-  const lines = $derived(
-    aimLines(app.live.document, aim).map((line) =>
-      line
-        .map((p) =>
-          at(p)
-            .map((v) => v.toFixed(1))
-            .join(','),
-        )
-        .join(' '),
-    ),
+  const points = $derived(
+    aimLine(app.live.document, aim)
+      .flatMap((place) => at(place).map((v) => v.toFixed(1)))
+      .join(' '),
   );
   /** Directions are seen from the side: the audience to the right. */
   const ways = $derived.by((): [number, number][] => {
@@ -56,7 +50,7 @@
       height={app.rig.room.depthM * scale}
       class="walls"
     />
-    {#each lines as points, i (i)}<polyline {points} stroke={aim.colour} fill="none" />{/each}
+    {#if points}<polyline {points} stroke={aim.colour} fill="none" />{/if}
     {#each dots as [x, y], i (i)}<circle cx={x} cy={y} r="2.6" fill={aim.colour} />{/each}
     {#if where.is === 'pair' && where.crossing}
       <path d="M{W / 2 - 4} {H / 2 - 4}l8 8m0 -8l-8 8" stroke="var(--text)" stroke-width="1" />

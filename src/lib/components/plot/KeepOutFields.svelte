@@ -2,6 +2,7 @@
   import { keepOutSchema, type KeepOut } from '$core/records/movement.ts';
   import { saveLength, saveNumber } from '$lib/state/entry.ts';
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import Beside from '../Beside.svelte';
   import Check from '../Check.svelte';
   import Field from '../Field.svelte';
   import Slider from '../Slider.svelte';
@@ -16,8 +17,10 @@
   }
   let { desk, value, over, put }: Props = $props();
   const change = (part: Partial<KeepOut>): string | null => (put({ ...value!, ...part }) ? null : 'Not changed.');
-  const height = (text: string, key: 'fromM' | 'toM'): string | null =>
-    saveLength(text, desk.lengths, (m) => change({ [key]: m }), 0);
+  const HEIGHTS = [
+    ['fromM', 'From'],
+    ['toM', 'To'],
+  ] as const;
 </script>
 
 <h3>Never in the eyes</h3>
@@ -28,21 +31,16 @@
 />
 {#if value?.on}
   {#if over}
-    <div class="three">
-      <Field
-        label="From"
-        numeric
-        suffix={desk.unitWord}
-        value={desk.shownLength(value.fromM)}
-        save={(t) => height(t, 'fromM')}
-      />
-      <Field
-        label="To"
-        numeric
-        suffix={desk.unitWord}
-        value={desk.shownLength(value.toM)}
-        save={(t) => height(t, 'toM')}
-      />
+    <Beside columns={3}>
+      {#each HEIGHTS as [key, label] (key)}
+        <Field
+          {label}
+          numeric
+          suffix={desk.unitWord}
+          value={desk.shownLength(value[key])}
+          save={(t) => saveLength(t, desk.lengths, (m) => change({ [key]: m }), 0)}
+        />
+      {/each}
       <Field
         label="Passes from"
         numeric
@@ -52,7 +50,7 @@
         save={(t) =>
           t.trim() === '' ? change({ steepDeg: null }) : saveNumber(t, 20, 90, (steepDeg) => change({ steepDeg }))}
       />
-    </div>
+    </Beside>
     <p class="quiet">
       Beams that come down steeper than <i>passes from</i> meet hair, not eyes. Empty: none passes.
     </p>
@@ -70,12 +68,6 @@
 {/if}
 
 <style>
-  .three {
-    display: grid;
-    grid-template-columns: 1fr 1fr 1fr;
-    gap: 10px;
-    align-items: end;
-  }
   p {
     margin: 0;
   }

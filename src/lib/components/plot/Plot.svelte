@@ -6,6 +6,7 @@
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import { dropUnits } from '$lib/state/plot/plot-edits.ts';
   import { pictureImages } from '$lib/state/pictures/picture-images.svelte.ts';
+  import { ARROWS } from '../arrows.ts';
   import { GlPainter, hasGpu } from './cells-gl.ts';
   import { PlainPainter } from './cells-plain.ts';
   import { beginDrag, type Drag, type Ground } from './drag.ts';
@@ -244,15 +245,9 @@
     if (desk.corners.length > 0) desk.finish();
   }
 
-  const NUDGES: Readonly<Record<string, Point>> = {
-    ArrowLeft: { x: -1, y: 0 },
-    ArrowRight: { x: 1, y: 0 },
-    ArrowUp: { x: 0, y: 1 },
-    ArrowDown: { x: 0, y: -1 },
-  };
   let nudged = { x: 0, y: 0 };
   function key(event: KeyboardEvent): void {
-    const nudge = NUDGES[event.key];
+    const nudge = ARROWS[event.key];
     if (nudge && app.selection.ids.length > 0 && !drag) {
       const by = event.shiftKey ? 1 : 0.1;
       nudged = { x: nudged.x + nudge.x * by, y: nudged.y + nudge.y * by };
@@ -322,7 +317,7 @@
     onkeydown={key}
     onkeyup={(e) => {
       if (e.key === ' ') space = false;
-      if (NUDGES[e.key]) settle();
+      if (ARROWS[e.key]) settle();
     }}
     onblur={() => {
       space = false;

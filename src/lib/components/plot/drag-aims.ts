@@ -1,4 +1,4 @@
-import { aimHandles, withHandle, type AimHandle } from '$core/aim/handles.ts';
+import { aimHandles, isShaping, withHandle, type AimHandle } from '$core/aim/handles.ts';
 import { PAPER_AXES, tidyPlace, toPaper, type Point } from '$core/plot/paper.ts';
 import type { AimRecord } from '$core/records/index.ts';
 import { putAim } from '$lib/state/plot/aim-edits.ts';
@@ -21,7 +21,7 @@ export function aimAt({ app, desk, view, size }: Ground, at: Point): Grabbed | n
   for (const aim of desk.aims) {
     const chosen = desk.aim === aim.id;
     for (const handle of aimHandles(app.live.document, aim)) {
-      if (!chosen && (handle.key === 'rim' || handle.key === 'bow')) continue;
+      if (!chosen && isShaping(handle)) continue;
       const on = toScreen(view, size, toPaper(desk.side, handle.place));
       const away = Math.hypot(on.x - at.x, on.y - at.y) - (chosen ? 4 : 0);
       if (away < least) [best, least] = [{ aim, handle }, away];

@@ -1,3 +1,4 @@
+import { isShaping } from '$core/aim/handles.ts';
 import { toPaper, type Place3 } from '$core/plot/paper.ts';
 import type { PlotSide } from '$core/records/picture.ts';
 import type { DrawnAim } from '$lib/state/plot/drawn-aims.ts';
@@ -24,12 +25,12 @@ export function paintAims(
     });
     g.stroke();
   };
-  for (const { aim, chosen, handles, lines, rays } of aims) {
+  for (const { aim, chosen, handles, line: outline, rays } of aims) {
     g.globalAlpha = chosen ? 1 : named ? 0.7 : 0.35;
     g.strokeStyle = chosen ? inks.select : aim.colour;
     g.lineWidth = chosen ? 1.5 : 1;
     g.setLineDash([3, 4]);
-    for (const places of lines) line(places);
+    line(outline);
     for (const { from, to, misses } of rays) {
       g.strokeStyle = misses ? inks.wrong : inks.select;
       g.globalAlpha = 0.45;
@@ -38,12 +39,12 @@ export function paintAims(
     }
     g.setLineDash([]);
     g.globalAlpha = chosen ? 1 : named ? 0.8 : 0.4;
-    for (const { key, place } of handles) {
-      if (key === 'rim' || key === 'bow') {
-        if (chosen) handle(g, on(place), inks);
+    for (const mark of handles) {
+      const p = on(mark.place);
+      if (isShaping(mark)) {
+        if (chosen) handle(g, p, inks);
         continue;
       }
-      const p = on(place);
       g.strokeStyle = chosen ? inks.select : aim.colour;
       g.lineWidth = 1.5;
       g.beginPath();

@@ -4,7 +4,7 @@ import { attributeInfo, COLOUR_ATTRIBUTES, splitAttributeKey } from '$core/attri
 import { homeless } from '$core/patch/impact.ts';
 import type { ModeLayout } from '$core/profile/layout.ts';
 import type { AttributeValue, PlainValues, UnitValues } from '$core/records/scene.ts';
-import { isAimValue, isPaletteValue } from '$core/records/value.ts';
+import { followedBy, isAimValue, isPaletteValue } from '$core/records/value.ts';
 
 /** Attributes of a scene as people see them: the three parts of a colour are one. */
 export interface Column {
@@ -52,7 +52,8 @@ export function shownIn(
   const keys = keysIn(values, column);
   if (keys.length === 0) return null;
   const first = values[keys[0]!]!;
-  const palette = isPaletteValue(first) ? nameOf(first.palette) : isAimValue(first) ? nameOf(first.aim) : null;
+  const follows = followedBy(first);
+  const palette = follows && nameOf(follows);
   const cells = new Set(keys.map((key) => splitAttributeKey(key).cell).filter((cell) => cell > 0)).size;
   const mixture = column.key === 'colour' ? mixtureOf(plain) : null;
   if (mixture) {

@@ -4,11 +4,12 @@ import { solutionFor } from '$core/aim/solutions.ts';
 import { headsIn } from '$core/aim/target.ts';
 import { usualAims, USUAL_FOLDER, type UsualFrom } from '$core/aim/usual.ts';
 import type { AimId, LitId } from '$core/ids.ts';
-import { nextNumber } from '$core/naming.ts';
+import { namesCountedOn, nextNumber } from '$core/naming.ts';
 import { make, type AimRecord, type UnitRecord } from '$core/records/index.ts';
 import type { Correction, Where } from '$core/records/aim.ts';
 import type { UnitValues } from '$core/records/scene.ts';
 import { removalOf } from '$core/rules/removal.ts';
+import { clamp } from '$core/units.ts';
 import type { App } from '../app.svelte.ts';
 import { plural } from '../words.ts';
 import type { PlotDesk } from './plot-desk.svelte.ts';
@@ -43,14 +44,13 @@ export function freshWhere(is: Where['is']): Where {
 }
 
 export function addAim(app: App, desk: PlotDesk, is: Where['is']): void {
-  const number = nextNumber(app.rig.aims);
-  const same = app.rig.aims.filter((a) => a.where.is === is).length;
-  const aim = make('aim', {
-    id: app.newId('aim'),
-    number,
-    name: `${AIM_WORDS[is]} ${same + 1}`,
-    where: freshWhere(is),
-  });
+  const { aims } = app.rig;
+  const [name] = namesCountedOn(
+    `${AIM_WORDS[is]} #`,
+    1,
+    aims.map((a) => a.name),
+  );
+  const aim = make('aim', { id: app.newId('aim'), number: nextNumber(aims), name: name!, where: freshWhere(is) });
   if (!app.live.edit(`Put in ${aim.name}`, { put: [aim], remove: [] })) return;
   desk.aim = aim.id;
   desk.editingAim = true;
@@ -63,14 +63,14 @@ export const putAim = (app: App, does: string, aim: AimRecord): boolean =>
 export const removeAim = (app: App, aim: AimRecord): boolean =>
   app.live.edit(`Take ${aim.name} away`, removalOf(app.live.document, [aim.id]));
 
-/** Makes the usual aims, or sets them anew; says how many heads cannot reach which. */
+/** Makes the usual aims, or sets them anew. */
 export function makeUsual(app: App, from: UsualFrom): boolean {
   const put = usualAims(app.live.document, from, () => app.newId('aim'));
   return app.live.edit('Make the usual aims', { put, remove: [] });
 }
 
 /** The heads that go to an aim when its tile is pressed: those that are selected, else those that take part. */
-export function headsFor(app: App, aim: AimRecord): readonly UnitRecord[] {
+function headsFor(app: App, aim: AimRecord): readonly UnitRecord[] {
   const chosen = areHeads(app.live.document, app.acting);
   return chosen.length > 0 ? chosen : headsIn(app.live.document, aim);
 }
@@ -143,18 +143,18 @@ export function chaseOf(app: App, name: string, aims: readonly AimRecord[]): voi
 /** An aim with another correction of some heads; one of nothing is let go. */
 export function corrected(aim: AimRecord, by: ReadonlyMap<`unit:${string}`, Correction>): AimRecord {
   const corrections = { ...aim.corrections };
+  const within = (deg: number): number => clamp(Math.round(deg * 1000) / 1000, -180, 180);
   for (const [id, { pan, tilt }] of by) {
-    const clampDeg = (deg: number): number => Math.max(-180, Math.min(180, Math.round(deg * 1000) / 1000));
     if (pan === 0 && tilt === 0) delete corrections[id];
-    else corrections[id] = { pan: clampDeg(pan), tilt: clampDeg(tilt) };
+    else corrections[id] = { pan: within(pan), tilt: within(tilt) };
   }
   return { ...aim, corrections };
 }
 
-/** Aims by folder, in their order; the top first. */
+/** Aims (in their order) by folder; the top first. */
 export function byFolder(aims: readonly AimRecord[]): [folder: string, aims: AimRecord[]][] {
   const folders = new Map<string, AimRecord[]>();
-  for (const aim of [...aims].sort((a, b) => a.number - b.number)) {
+  for (const aim of aims) {
     const list = folders.get(aim.folder);
     if (list) list.push(aim);
     else folders.set(aim.folder, [aim]);
@@ -165,8 +165,8 @@ export function byFolder(aims: readonly AimRecord[]): [folder: string, aims: Aim
 
 /** Changes places with the one before or after it in its folder. */
 export function moveInOrder(app: App, aim: AimRecord, by: -1 | 1): void {
-  const list = [...app.rig.aims].filter((a) => a.folder === aim.folder).sort((a, b) => a.number - b.number);
-  const other = list[list.indexOf(list.find((a) => a.id === aim.id)!) + by];
+  const list = app.rig.aims.filter((a) => a.folder === aim.folder);
+  const other = list[list.findIndex((a) => a.id === aim.id) + by];
   if (!other) return;
   const put = [
     { ...aim, number: other.number },

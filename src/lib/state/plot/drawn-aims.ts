@@ -1,19 +1,19 @@
-import { aimHandles, aimLines, type AimHandle } from '$core/aim/handles.ts';
+import { aimHandles, aimLine, type AimHandle } from '$core/aim/handles.ts';
 import { solutionFor } from '$core/aim/solutions.ts';
 import { MISSED_DEG } from '$core/aim/table.ts';
-import { headsIn, targetOf } from '$core/aim/target.ts';
+import { headsIn } from '$core/aim/target.ts';
 import type { Document } from '$core/document/change.ts';
 import type { AimId } from '$core/ids.ts';
 import type { Place3 } from '$core/plot/paper.ts';
 import { plus, times } from '$core/plot/vector.ts';
 import type { AimRecord } from '$core/records/index.ts';
 
-/** An aim as it is drawn: its handles and lines, and from which heads to where it is shown how they look. */
+/** An aim as it is drawn: its handles and line, and from which heads to where it is shown how they look. */
 export interface DrawnAim {
   readonly aim: AimRecord;
   readonly chosen: boolean;
   readonly handles: readonly AimHandle[];
-  readonly lines: readonly (readonly Place3[])[];
+  readonly line: readonly Place3[];
   readonly rays: readonly { readonly from: Place3; readonly to: Place3; readonly misses: boolean }[];
 }
 
@@ -28,16 +28,16 @@ export const drawnAims = (document: Document, aims: readonly AimRecord[], chosen
       aim,
       chosen,
       handles: aimHandles(document, aim),
-      lines: aimLines(document, aim),
+      line: aimLine(document, aim),
       rays: chosen ? raysOf(document, aim) : [],
     };
   });
 
 const raysOf = (document: Document, aim: AimRecord): DrawnAim['rays'] =>
   headsIn(document, aim).flatMap((unit) => {
-    const target = targetOf(document, aim, unit);
-    if (target.is === 'home') return [];
-    const misses = (solutionFor(document, unit.id, aim.id)?.missDeg ?? 0) > MISSED_DEG;
+    const found = solutionFor(document, unit.id, aim.id);
+    if (!found || found.target.is === 'home') return [];
+    const { target, missDeg } = found;
     const to = target.is === 'place' ? target.place : plus(unit.position, times(target.way, WAY_M));
-    return [{ from: unit.position, to, misses }];
+    return [{ from: unit.position, to, misses: missDeg > MISSED_DEG }];
   });

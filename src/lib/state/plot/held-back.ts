@@ -1,9 +1,7 @@
-import { axesOf } from '$core/aim/axes.ts';
-import { seenFrom, volumesOf } from '$core/aim/keep-out.ts';
-import { leftBy } from '$core/aim/seen.ts';
+import { axesOf, type AxisRange } from '$core/aim/axes.ts';
+import { leftOf, volumesOf } from '$core/aim/keep-out.ts';
 import type { LitId } from '$core/ids.ts';
 import { readAxis } from '$core/patch/readout.ts';
-import { ownDirection, USUAL_BEAM_DEG } from '$core/plot/beam.ts';
 import type { App } from '../app.svelte.ts';
 import { plural } from '../words.ts';
 
@@ -19,17 +17,10 @@ export function heldBackWords(app: App, ids: readonly LitId[]): string {
     const axes = unit && axesOf(document, unit);
     const reader = unit && app.rig.readers.get(unit.id);
     if (!unit || !axes || !reader) continue;
-    const at = (axis: 'pan' | 'tilt', range: number): number =>
-      range === 0 ? 0 : (readAxis(unit, reader, axis, frames, range) - 0.5) * range;
-    const way = ownDirection(
-      axes.joint,
-      at('pan', axes.panRange?.rangeDeg ?? 0),
-      at('tilt', axes.tiltRange?.rangeDeg ?? 0),
-    );
-    const { beamDeg = USUAL_BEAM_DEG } = app.rig.profile(unit.profileId)?.physical ?? {};
-    const by = volumes.filter(
-      (volume) => leftBy(seenFrom(volume, axes.standing), way.x, way.y, way.z, (beamDeg * Math.PI) / 360) < 0.99,
-    );
+    const at = (axis: 'pan' | 'tilt', range: AxisRange | null): number =>
+      range ? (readAxis(unit, reader, axis, frames, range.rangeDeg) - 0.5) * range.rangeDeg : 0;
+    const stand = { pan: at('pan', axes.panRange), tilt: at('tilt', axes.tiltRange) };
+    const by = leftOf(document, unit, axes, volumes, stand).filter(({ left }) => left < 0.99);
     if (by.length === 0) continue;
     held++;
     for (const { name } of by) names.add(name);

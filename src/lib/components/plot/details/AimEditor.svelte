@@ -7,6 +7,7 @@
   import { freshWhere, AIM_WORDS, missesOf, moveInOrder, putAim, removeAim } from '$lib/state/plot/aim-edits.ts';
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import { plural } from '$lib/state/words.ts';
+  import Beside from '../../Beside.svelte';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';
   import Choice from '../../Choice.svelte';
@@ -72,7 +73,7 @@
 </script>
 
 <NameField value={aim.name} save={(name) => put({ name }, 'Name')} />
-<div class="two">
+<Beside>
   <Choice
     label="Kind"
     value={where.is}
@@ -80,7 +81,7 @@
     choose={(is) => put({ where: freshWhere(is), corrections: {} }, 'Kind of')}
   />
   <Field label="Folder" value={aim.folder} save={(folder) => put({ folder: folder.trim() }, 'Folder of')} />
-</div>
+</Beside>
 {#if where.is !== 'home'}
   <Choice
     label="Stands on"
@@ -90,7 +91,7 @@
   />
 {/if}
 {#each PLACES as [key, words] (key)}
-  <div class="three">
+  <Beside columns={3}>
     {#each AXES as [axis, label] (axis)}
       <Field
         label="{label}{words ? `, ${words}` : ''}"
@@ -100,7 +101,7 @@
         save={(t) => length(t, (at) => here({ [key]: { ...placeOf(key), [axis]: at } }))}
       />
     {/each}
-  </div>
+  </Beside>
 {/each}
 {#if where.is === 'pair'}
   <Check label="Crossing" checked={where.crossing} change={(crossing) => here({ crossing }, 'Cross')} />
@@ -113,7 +114,7 @@
     save={(t) => length(t, (bowM) => here({ bowM }))}
   />
 {:else if where.is === 'ring'}
-  <div class="two">
+  <Beside>
     <Field
       label="Radius"
       numeric
@@ -122,19 +123,19 @@
       save={(t) => saveLength(t, desk.lengths, (radiusM) => here({ radiusM }), 0)}
     />
     <Field label="First at" numeric suffix="°" value={where.fromDeg} save={(t) => degrees(t, -360, 360, 'fromDeg')} />
-  </div>
+  </Beside>
 {:else if where.is === 'direction'}
-  <div class="three">
+  <Beside columns={3}>
     <Field label="Turned" numeric suffix="°" value={where.turnDeg} save={(t) => degrees(t, -360, 360, 'turnDeg')} />
     <Field label="Up" numeric suffix="°" value={where.riseDeg} save={(t) => degrees(t, -90, 90, 'riseDeg')} />
     <Field label="Fanned" numeric suffix="°" value={where.fanDeg} save={(t) => degrees(t, -360, 360, 'fanDeg')} />
-  </div>
+  </Beside>
   <p class="quiet">0° is to the audience, 90° to stage left.</p>
 {/if}
-<div class="two">
+<Beside>
   <Choice label="Takes part" value={taking} options={takers} choose={take} />
   <Choice label="In order" value={aim.order} options={orders} choose={(order) => put({ order }, 'Order of')} />
-</div>
+</Beside>
 <p>
   {plural(heads.length, 'head')}{misses.length === 0 && heads.length > 0 ? ', all reach it.' : '.'}
   {#if misses.length > 0}
@@ -164,18 +165,6 @@
     display: flex;
     flex-wrap: wrap;
     gap: 8px;
-  }
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
-    align-items: end;
-  }
-  .three {
-    display: grid;
-    grid-template-columns: 1fr 1fr 1fr;
-    gap: 10px;
-    align-items: end;
   }
   p {
     margin: 0;

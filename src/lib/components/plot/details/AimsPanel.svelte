@@ -5,9 +5,10 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import { addAim, AIM_WORDS, byFolder, chaseOf, makeUsual, sendTo } from '$lib/state/plot/aim-edits.ts';
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import Beside from '../../Beside.svelte';
   import Button from '../../Button.svelte';
   import Choice from '../../Choice.svelte';
-  import AimPicture from '../AimPicture.svelte';
+  import AimTile from '../AimTile.svelte';
   import AimEditor from './AimEditor.svelte';
 
   let { desk }: { desk: PlotDesk } = $props();
@@ -34,7 +35,7 @@
 </div>
 <details>
   <summary>from {drawn.find((a) => a.id === floorId)?.name ?? 'the room'}</summary>
-  <div class="two">
+  <Beside>
     <Choice
       label="Floor"
       value={floorId ?? ''}
@@ -47,7 +48,7 @@
       options={[NOTHING, ...app.rig.things.map((t) => ({ value: t.id, text: t.name }))]}
       choose={(id) => (booth = id)}
     />
-  </div>
+  </Beside>
 </details>
 <div class="row">
   <Choice label="New aim" value={is} options={KINDS} choose={(kind) => (is = kind)} />
@@ -73,18 +74,15 @@
   </div>
   <div class="tiles" role="group" aria-label="Aims{folder ? ` in ${folder}` : ''}">
     {#each aims as aim (aim.id)}
-      <button
-        type="button"
-        aria-pressed={desk.aim === aim.id}
+      <AimTile
+        {aim}
+        pressed={desk.aim === aim.id}
         title="Send heads to {aim.name}"
-        onclick={() => {
+        press={() => {
           desk.aim = aim.id;
           sendTo(app, aim);
         }}
-      >
-        <AimPicture {aim} />
-        <span>{aim.name}</span>
-      </button>
+      />
     {/each}
   </div>
 {/each}
@@ -96,15 +94,12 @@
     align-items: end;
     gap: 8px;
   }
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
-    padding-top: 6px;
-  }
   summary {
     color: var(--quiet);
     font-size: 12.5px;
+  }
+  details[open] summary {
+    padding-bottom: 6px;
   }
   .chosen summary {
     color: var(--amber-text);
@@ -113,7 +108,7 @@
   .fields {
     display: grid;
     gap: 10px;
-    padding: 6px 0 10px;
+    padding-bottom: 10px;
     border-bottom: 1px solid var(--line);
   }
   .head {
@@ -125,24 +120,5 @@
     display: grid;
     grid-template-columns: repeat(auto-fill, minmax(68px, 1fr));
     gap: 6px;
-  }
-  .tiles button {
-    display: grid;
-    justify-items: center;
-    gap: 2px;
-    min-height: 62px;
-    padding: 5px 3px;
-    background: var(--raised);
-    border: 1px solid var(--line);
-    border-radius: var(--radius);
-    font-size: 12px;
-    line-height: 1.2;
-    overflow-wrap: anywhere;
-  }
-  .tiles button:hover {
-    background: var(--hover);
-  }
-  .tiles button[aria-pressed='true'] {
-    border-color: var(--amber);
   }
 </style>

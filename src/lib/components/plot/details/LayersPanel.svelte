@@ -16,6 +16,7 @@
   import X from '@lucide/svelte/icons/x';
   import { addPlotGuide } from '$lib/state/plot/plot-edits.ts';
   import { exportPlot } from '$lib/state/plot/plot-export.ts';
+  import Beside from '../../Beside.svelte';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';
   import Choice from '../../Choice.svelte';
@@ -181,10 +182,10 @@
 {/if}
 <h3>Guides</h3>
 <p class="quiet">Drag one out of a ruler, or give its place.</p>
-<div class="two">
+<Beside>
   <Field label="Upright guide at" numeric suffix={desk.unitWord} value="" save={(t) => addGuide(0, t)} />
   <Field label="Level guide at" numeric suffix={desk.unitWord} value="" save={(t) => addGuide(1, t)} />
-</div>
+</Beside>
 <ul>
   {#each guides as { axis, at, i } (i)}
     <li>
@@ -227,10 +228,5 @@
     display: grid;
     grid-template-columns: 1fr 1fr;
     gap: 4px;
-  }
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
   }
 </style>

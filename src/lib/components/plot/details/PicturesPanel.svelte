@@ -6,6 +6,7 @@
   import { saveLength, saveNumber } from '$lib/state/entry.ts';
   import { takePicture } from '$lib/state/pictures/picture-upload.ts';
   import { SIDES, type PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import Beside from '../../Beside.svelte';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';
   import Choice from '../../Choice.svelte';
@@ -108,7 +109,7 @@
 {/if}
 {#if chosen}
   <h3>{chosen.name}</h3>
-  <div class="two">
+  <Beside>
     <Field
       label="Width"
       numeric
@@ -137,7 +138,7 @@
       value={desk.shownLength(chosen.y)}
       save={(t) => length(t, (y) => put({ y }, 'Place'))}
     />
-  </div>
+  </Beside>
   <Field
     label="Turned"
     numeric
@@ -176,11 +177,6 @@
 {/if}
 
 <style>
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
-  }
   .row,
   .checks {
     display: flex;

@@ -12,6 +12,7 @@
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import { importCoordinates } from '$lib/state/plot/prop-files.ts';
   import { plural } from '$lib/state/words.ts';
+  import Beside from '../../Beside.svelte';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';
   import Choice from '../../Choice.svelte';
@@ -98,7 +99,7 @@
     choose={(kind: ShapeKind) =>
       each('Shape', (p) => (p.shape.shape === kind ? p : { ...p, shape: reshaped(p.shape, kind) }))}
   />
-  <div class="two">
+  <Beside>
     {#each SHAPE_FIELDS[prop.shape.shape] as field (field.key)}
       {@const value = fieldOf(prop.shape, field.key)}
       <Field
@@ -110,7 +111,7 @@
         save={(t) => save(field, t)}
       />
     {/each}
-  </div>
+  </Beside>
   {#if prop.shape.shape === 'ring'}
     <Check
       label="Clockwise, as it is looked at"
@@ -174,10 +175,4 @@
 {/if}
 
 <style>
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
-    align-items: end;
-  }
 </style>

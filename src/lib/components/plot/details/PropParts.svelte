@@ -11,6 +11,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import X from '@lucide/svelte/icons/x';
+  import Beside from '../../Beside.svelte';
   import Button from '../../Button.svelte';
   import Choice from '../../Choice.svelte';
   import Field from '../../Field.svelte';
@@ -85,10 +86,10 @@
     </li>
   {/each}
 </ul>
-<div class="two">
+<Beside>
   <Field label="Name of a new part" value={name} save={(t) => ((name = t), null)} />
   <Field label="Its cells" placeholder="1-12, 20" value="" save={addOwn} />
-</div>
+</Beside>
 <Choice
   label="Parts it falls into"
   value={null}
@@ -126,10 +127,5 @@
   .on {
     background: var(--amber-wash) !important;
     border-left-color: var(--amber) !important;
-  }
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
   }
 </style>

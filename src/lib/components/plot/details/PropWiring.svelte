@@ -9,6 +9,7 @@
   import { saveNumber } from '$lib/state/entry.ts';
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
   import X from '@lucide/svelte/icons/x';
+  import Beside from '../../Beside.svelte';
   import Button from '../../Button.svelte';
   import Choice from '../../Choice.svelte';
   import Field from '../../Field.svelte';
@@ -98,7 +99,7 @@
   options={[{ value: AS_PROFILE, text: 'as the profile has it' }, ...COLOUR_ORDERS.map((o) => ({ value: o, text: o }))]}
   choose={(o) => put('Colour order', { colourOrder: o === AS_PROFILE ? null : (o as Prop['colourOrder']) })}
 />
-<div class="two">
+<Beside>
   <Field
     label="Gamma"
     numeric
@@ -121,7 +122,7 @@
         return app.live.edit('Level limit', { put: changed, remove: [] }) ? null : 'Not changed.';
       })}
   />
-</div>
+</Beside>
 <Choice
   label="A cell in two universes"
   value={prop.split}
@@ -197,11 +198,6 @@
     grid-template-columns: 1fr 90px;
     gap: 8px;
     align-items: center;
-  }
-  .two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 10px;
   }
   ol {
     list-style: none;

@@ -17,6 +17,7 @@
   } from '$lib/state/plot/thing-edits.ts';
   import { takeModel } from '$lib/state/plot/model-upload.ts';
   import { plural } from '$lib/state/words.ts';
+  import Beside from '../../Beside.svelte';
   import Button from '../../Button.svelte';
   import Check from '../../Check.svelte';
   import Choice from '../../Choice.svelte';
@@ -110,7 +111,7 @@
 {#if chosen}
   {#key chosen.id}
     <NameField value={chosen.name} save={(name) => put({ name }, 'Name')} />
-    <div class="three">
+    <Beside columns={3}>
       {#each PLACES as [axis, label] (axis)}
         <Field
           {label}
@@ -138,7 +139,7 @@
           save={(t) => saveNumber(t, -360, 360, (deg) => turn(axis, deg))}
         />
       {/each}
-    </div>
+    </Beside>
     <label class="colour">
       Colour
       <input type="color" value={chosen.colour} onchange={(e) => put({ colour: e.currentTarget.value }, 'Colour')} />
@@ -180,11 +181,6 @@
     flex-wrap: wrap;
     align-items: end;
     gap: 8px;
-  }
-  .three {
-    display: grid;
-    grid-template-columns: 1fr 1fr 1fr;
-    gap: 10px;
   }
   ul {
     list-style: none;

@@ -16,6 +16,7 @@
   import { Quality } from './quality.ts';
   import { RoomScene, type Seeing } from './scene.ts';
   import { keepSeeing, readSeeing } from './seeing.ts';
+  import { ARROWS } from '../../arrows.ts';
   import RoomAims from './RoomAims.svelte';
   import Views from './Views.svelte';
 
@@ -265,14 +266,13 @@
   const TURN = 0.08;
   function key(event: KeyboardEvent): void {
     if (!scene || !orbit) return;
-    const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-    const floor = step && { x: step[0]!, y: step[1]! };
-    if (event.altKey && floor) hands.step(floor.x, floor.y, 0);
+    const step = ARROWS[event.key];
+    if (event.altKey && step) hands.step(step.x, step.y, 0);
     else if (event.altKey && event.key === 'PageUp') hands.step(0, 0, 1);
     else if (event.altKey && event.key === 'PageDown') hands.step(0, 0, -1);
     else if (event.key === 'Escape') hands.cancel();
-    else if (step && event.shiftKey) lookFrom(slid(here(), step[0]!, step[1]!));
-    else if (step) lookFrom(orbited(here(), step[0]! * TURN, step[1]! * TURN));
+    else if (step && event.shiftKey) lookFrom(slid(here(), step.x, step.y));
+    else if (step) lookFrom(orbited(here(), step.x * TURN, step.y * TURN));
     else if (event.key === '+' || event.key === '=') lookFrom(approached(here(), 0.85));
     else if (event.key === '-') lookFrom(approached(here(), 1 / 0.85));
     else if (event.key === '0') fit();

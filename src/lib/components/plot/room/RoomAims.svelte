@@ -1,11 +1,12 @@
 <script lang="ts">
-  import { withHandle, type AimHandle } from '$core/aim/handles.ts';
+  import { isShaping, withHandle, type AimHandle } from '$core/aim/handles.ts';
   import { tidyPlace, type Place3 } from '$core/plot/paper.ts';
   import type { AimRecord } from '$core/records/index.ts';
-  import type { Ray } from '$core/room/moving.ts';
+  import { heightOn, onPlane, type Ray } from '$core/room/moving.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { putAim, sendTo } from '$lib/state/plot/aim-edits.ts';
   import type { PlotDesk } from '$lib/state/plot/plot-desk.svelte.ts';
+  import { ARROWS } from '../../arrows.ts';
 
   /**
    * Aims over the picture of the room: a mark at each of their places. While they are looked at they are chosen by a press,
@@ -26,7 +27,7 @@
     void seen;
     return desk.drawnAims.flatMap(({ aim, chosen, handles }) =>
       handles.flatMap((handle) => {
-        if (!chosen && (handle.key === 'rim' || handle.key === 'bow')) return [];
+        if (!chosen && isShaping(handle)) return [];
         const at = onPicture(handle.place);
         return at && at.x > 0 && at.x < 1 && at.y > 0 && at.y < 1 ? [{ aim, chosen, handle, at }] : [];
       }),
@@ -35,14 +36,10 @@
 
   let drag: { aim: AimRecord; handle: AimHandle; from: { x: number; y: number }; now: AimRecord | null } | null = null;
   /** Where a ray meets the level of a place, or (lifting) how high it passes the place. */
-  function met({ from, way }: Ray, place: Place3, lift: boolean): Place3 | null {
-    if (!lift) {
-      const far = (place.z - from.z) / way.z;
-      return far > 0 && far < 500 ? { x: from.x + way.x * far, y: from.y + way.y * far, z: place.z } : null;
-    }
-    const flat = way.x * way.x + way.y * way.y;
-    const far = flat > 1e-9 ? ((place.x - from.x) * way.x + (place.y - from.y) * way.y) / flat : NaN;
-    return far > 0 ? { ...place, z: Math.max(0, from.z + way.z * far) } : null;
+  function met(ray: Ray, place: Place3, lift: boolean): Place3 | null {
+    if (!lift) return onPlane(ray, place, { x: 0, y: 0, z: 1 });
+    const z = heightOn(ray, place);
+    return z === null ? null : { ...place, z: Math.max(0, z) };
   }
   function down(event: PointerEvent, aim: AimRecord, handle: AimHandle): void {
     if (!live || event.button !== 0) return;
@@ -67,21 +64,15 @@
     if (ended?.now) putAim(app, 'Move', ended.now);
     else if (ended) sendTo(app, ended.aim);
   }
-  const STEPS: Readonly<Record<string, readonly [number, number, number]>> = {
-    ArrowLeft: [-1, 0, 0],
-    ArrowRight: [1, 0, 0],
-    ArrowUp: [0, 1, 0],
-    ArrowDown: [0, -1, 0],
-    PageUp: [0, 0, 1],
-    PageDown: [0, 0, -1],
-  };
+  const LIFTS: Readonly<Record<string, number>> = { PageUp: 1, PageDown: -1 };
   function key(event: KeyboardEvent, aim: AimRecord, { key: handle, place }: AimHandle): void {
-    const step = STEPS[event.key];
-    if (!step || !live) return;
+    const [step, lift] = [ARROWS[event.key], LIFTS[event.key]];
+    if ((!step && !lift) || !live) return;
     event.preventDefault();
     event.stopPropagation();
     const by = event.shiftKey ? 1 : 0.1;
-    const to = { x: place.x + step[0] * by, y: place.y + step[1] * by, z: Math.max(0, place.z + step[2] * by) };
+    const { x, y } = step ?? { x: 0, y: 0 };
+    const to = { x: place.x + x * by, y: place.y + y * by, z: Math.max(0, place.z + (lift ?? 0) * by) };
     putAim(app, 'Move', withHandle(app.live.document, aim, handle, to));
   }
 </script>
@@ -91,7 +82,7 @@
     <button
       type="button"
       class:chosen
-      class:small={handle.key === 'rim' || handle.key === 'bow'}
+      class:small={isShaping(handle)}
       style:left="{at.x * 100}%"
       style:top="{at.y * 100}%"
       style:--tint={aim.colour}

@@ -1,8 +1,8 @@
-import { axesOf, fractionAt, aimValues, FULL_16, sentFor, type Axes } from '$core/aim/axes.ts';
-import { solutionsOf } from '$core/aim/solutions.ts';
+import { aimValues, axesOf, FULL_16, sentFor, type Axes } from '$core/aim/axes.ts';
+import { solutionFor } from '$core/aim/solutions.ts';
 import { nearestTo, wayTo, waysWithin } from '$core/aim/solve.ts';
 import { applyChange } from '$core/document/change.ts';
-import type { LitId, UnitId } from '$core/ids.ts';
+import type { LitId } from '$core/ids.ts';
 import type { Place3 } from '$core/plot/paper.ts';
 import type { AimRecord, UnitRecord } from '$core/records/index.ts';
 import { clamp } from '$core/units.ts';
@@ -26,13 +26,13 @@ export class Pointing {
     this.#app = app;
   }
 
-  axes(unit: UnitRecord): Axes | null {
-    return axesOf(this.#app.live.document, unit);
+  #axes(unit: UnitRecord): Axes {
+    return axesOf(this.#app.live.document, unit)!;
   }
 
   /** Sends a head to where its beam stands at these angles, within its limits; says where that is. */
   send(unit: UnitRecord, stand: Stand): Stand {
-    const axes = this.axes(unit)!;
+    const axes = this.#axes(unit);
     const at = { pan: clamp(stand.pan, ...axes.pan), tilt: clamp(stand.tilt, ...axes.tilt) };
     this.#app.hand.setAll({ [unit.id]: aimValues(axes, at) });
     return at;
@@ -40,7 +40,7 @@ export class Pointing {
 
   /** The way to a place that is nearest to where a head stands; where it stands when the place is its own. */
   towards(unit: UnitRecord, place: Place3, from: Stand): Stand {
-    const axes = this.axes(unit)!;
+    const axes = this.#axes(unit);
     const way = wayTo(axes.standing, place);
     if (!way) return from;
     const ways = waysWithin(axes, way);
@@ -50,17 +50,8 @@ export class Pointing {
 
   /** What is sent on the channels of a head that stands so, 0-1 each. */
   sent(unit: UnitRecord, stand: Stand): { pan: number; tilt: number } {
-    const { panDmx, tiltDmx } = sentFor(this.axes(unit)!, unit, stand);
+    const { panDmx, tiltDmx } = sentFor(this.#axes(unit), unit, stand);
     return { pan: (panDmx ?? FULL_16 / 2) / FULL_16, tilt: (tiltDmx ?? FULL_16 / 2) / FULL_16 };
-  }
-
-  /** Fractions of its ranges, for those who draw them. */
-  fractions(unit: UnitRecord, stand: Stand): { pan: number; tilt: number } {
-    const { panRange, tiltRange } = this.axes(unit)!;
-    return {
-      pan: panRange ? fractionAt(stand.pan, panRange) : 0.5,
-      tilt: tiltRange ? fractionAt(stand.tilt, tiltRange) : 0.5,
-    };
   }
 }
 
@@ -100,7 +91,7 @@ export class Correcting {
     this.#app.hand.setAll(
       Object.fromEntries(
         heads.flatMap(({ id }) => {
-          const found = solutionsOf(document, id as UnitId).get(aim.id);
+          const found = solutionFor(document, id, aim.id);
           return found ? [[id, found.values]] : [];
         }),
       ) as Record<LitId, Record<string, number>>,
