@@ -14,6 +14,7 @@ export const options = {
     standins: 'src/standins/main.ts',
     server: 'src/lib/server/main.ts',
     prepare: 'src/db/prepare.ts',
+    ear: 'src/sound/main.ts',
   },
   outdir: 'build/node',
   bundle: true,

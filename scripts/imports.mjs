@@ -32,6 +32,8 @@ const RULES = {
   sound: {
     layers: ['core', 'sound'],
     packages: [
+      'node:',
+      'music-metadata',
       '@audio/decode-aiff',
       '@audio/decode-opus',
       '@audio/decode-wav',
@@ -41,7 +43,7 @@ const RULES = {
     ],
   },
   cli: { layers: ['core', 'cli', 'engine', 'sound', 'standins'], packages: ['node:', 'pino'] },
-  'lib/server': { layers: ['core', 'db', 'lib/server', 'process'], packages: ['*'] },
+  'lib/server': { layers: ['core', 'db', 'lib/server', 'process', 'sound'], packages: ['*'] },
   lib: { layers: ['core', 'lib'], packages: ['*'] },
   routes: { layers: ['core', 'lib', 'lib/server', 'routes'], packages: ['*'] },
   process: { layers: ['process'], packages: ['node:', 'pino'] },
@@ -64,6 +66,7 @@ const CORE_ROOMS = [
   'palette',
   'ready',
   'signal',
+  'song',
   'show',
   'protocol',
   'edits',

@@ -201,6 +201,7 @@ async function environment(databaseUrl, { port, host, dataDir, demo }) {
     AMBER_ENGINE_PORT: String(enginePort),
     AMBER_ENGINE_TOKEN: randomBytes(24).toString('base64url'),
     AMBER_WEB_BUILD: path.join(ROOT, 'build', 'web'),
+    AMBER_EAR: path.join(ROOT, 'build', 'node', 'ear.js'),
     ...(demo ? { AMBER_STANDIN_PORT: String(standinPort) } : {}),
   };
   if (!demo) delete env.AMBER_STANDIN_PORT;

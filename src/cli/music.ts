@@ -1,6 +1,7 @@
 import { analyse } from '../core/music/analyse.ts';
 import { Follower } from '../core/music/follow.ts';
-import { decodeSound, LARGEST_FILE } from '../sound/decode.ts';
+import { LARGEST_SOUND } from '../core/records/blob.ts';
+import { decodeSound } from '../sound/decode.ts';
 import { unusable, type Command, type CommandTable } from './command.ts';
 import { readLimited } from './files.ts';
 
@@ -14,7 +15,7 @@ const analyseOne: Command = {
     if (!file || more.length > 0)
       throw unusable('ARGUMENT_MISSING', 'FILE', 'one file is needed', words.join(' '), `Usage: ${analyseOne.usage}`);
     const begun = performance.now();
-    const sound = await decodeSound(await readLimited(file, LARGEST_FILE), file);
+    const sound = await decodeSound(await readLimited(file, LARGEST_SOUND), file);
     const heard = analyse(sound);
     return {
       output: {
@@ -47,7 +48,7 @@ const followOne: Command = {
     const [file, ...more] = words;
     if (!file || more.length > 0)
       throw unusable('ARGUMENT_MISSING', 'FILE', 'one file is needed', words.join(' '), `Usage: ${followOne.usage}`);
-    const { samples, rate } = await decodeSound(await readLimited(file, LARGEST_FILE), file);
+    const { samples, rate } = await decodeSound(await readLimited(file, LARGEST_SOUND), file);
     const ear = new Follower(rate);
     const begun = performance.now();
     let [announced, busyMs] = [0, 0];

@@ -21,6 +21,8 @@ export const RECORD_KINDS = [
   'chase',
   'input',
   'backdrop',
+  'song',
+  'setlist',
 ] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
 
@@ -47,6 +49,8 @@ export type SceneId = Id<'scene'>;
 export type ChaseId = Id<'chase'>;
 export type EffectId = Id<'effect'>;
 export type PaletteId = Id<'palette'>;
+export type SongId = Id<'song'>;
+export type SetlistId = Id<'setlist'>;
 
 const BODY = '[a-z0-9][a-z0-9-]{0,39}';
 

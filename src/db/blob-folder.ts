@@ -17,7 +17,7 @@ import {
 const PART_MS = 24 * 3600 * 1000;
 /** Most files that are on their way in at once, and most bytes of them together. */
 const MOST_PARTS = 64;
-const MOST_PART_BYTES = 512 * 1024 * 1024;
+const MOST_PART_BYTES = 2 * 1024 * 1024 * 1024;
 
 /** How far a file has come in. */
 export interface Received {
@@ -53,6 +53,11 @@ export class BlobFolder {
   }
   #part(hash: BlobHash): string {
     return join(this.#parts, blobHashSchema.parse(hash));
+  }
+
+  /** Where a blob is; null where it is not here. */
+  async path(hash: BlobHash): Promise<string | null> {
+    return (await this.size(hash)) === null ? null : this.#file(hash);
   }
 
   /** Bytes of a blob; null where it is not here. */

@@ -3,7 +3,7 @@ import type { ChangeSet, Document } from '../core/document/change.ts';
 import { FaultError } from '../core/faults.ts';
 import type { Id } from '../core/ids.ts';
 import type { BlobFile, BlobHash } from '../core/records/blob.ts';
-import { blobsOf, type AnyRecord } from '../core/records/index.ts';
+import { blobsOf, neededBlobsOf, type AnyRecord } from '../core/records/index.ts';
 import type { BlobFolder } from './blob-folder.ts';
 import { chunks } from './chunks.ts';
 import type { Database, Executor } from './connect.ts';
@@ -18,6 +18,12 @@ export async function addBlob(db: Executor, blob: { hash: BlobHash; type: string
     .insert(t.blob)
     .values(blob)
     .onConflictDoUpdate({ target: t.blob.hash, set: { touchedAt: sql`now()` } });
+  // Songs that named it while it was elsewhere use it from now on.
+  const waiting = db
+    .select({ showId: t.song.showId, recordId: t.song.id, hash: t.song.blob })
+    .from(t.song)
+    .where(eq(t.song.blob, blob.hash));
+  await db.insert(t.blobUse).select(waiting).onConflictDoNothing();
 }
 
 /** Puts a file that is here whole into the folder, and says so. Throws FaultError where it is nothing that is kept. */
@@ -40,8 +46,17 @@ export async function writeBlobUse(
   change: ChangeSet,
   before: Document | null,
 ): Promise<void> {
-  const uses = change.put.flatMap((record) => blobsOf(record).map((hash) => ({ showId, recordId: record.id, hash })));
-  await mustBeHere(tx, uses);
+  const wanted = change.put.flatMap((record) =>
+    blobsOf(record).map((hash) => ({
+      showId,
+      recordId: record.id,
+      hash,
+      needed: neededBlobsOf(record).includes(hash),
+    })),
+  );
+  const here = await presentOf(tx, wanted);
+  mustBeHere(wanted.filter(({ hash, needed }) => needed && !here.has(hash)));
+  const uses = wanted.flatMap(({ needed: _, ...use }) => (here.has(use.hash) ? [use] : []));
   const named = new Set<Id>([...change.put.filter((r) => blobsOf(r).length > 0).map((r) => r.id), ...change.remove]);
   for (const { id } of change.put) {
     const earlier = before?.get(id);
@@ -57,12 +72,16 @@ export async function writeBlobUse(
   for (const part of chunks(uses)) await tx.insert(t.blobUse).values(part);
 }
 
-async function mustBeHere(tx: Executor, uses: readonly { recordId: string; hash: BlobHash }[]): Promise<void> {
+/** Which of these are here. */
+async function presentOf(tx: Executor, of: Iterable<{ readonly hash: BlobHash }>): Promise<ReadonlySet<BlobHash>> {
   const here = new Set<BlobHash>();
-  for (const part of chunks([...new Set(uses.map(({ hash }) => hash))]))
+  for (const part of chunks([...new Set([...of].map(({ hash }) => hash))]))
     for (const { hash } of await tx.select({ hash: t.blob.hash }).from(t.blob).where(inArray(t.blob.hash, part)))
       here.add(hash);
-  const missing = uses.filter(({ hash }) => !here.has(hash));
+  return here;
+}
+
+function mustBeHere(missing: readonly { readonly recordId: string; readonly hash: BlobHash }[]): void {
   if (missing.length > 0)
     throw new FaultError(
       missing.slice(0, 50).map(({ recordId, hash }) => ({
@@ -92,8 +111,12 @@ export async function keepForHistory(
   const hashes = new Set<BlobHash>();
   for (const record of records) if (record) for (const hash of blobsOf(record)) hashes.add(hash);
   if (hashes.size === 0) return;
-  const rows = [...hashes].map((hash) => ({ showId, revision, hash }));
-  await tx.insert(t.blobHistory).values(rows).onConflictDoNothing();
+  const here = await presentOf(
+    tx,
+    [...hashes].map((hash) => ({ hash })),
+  );
+  const rows = [...here].map((hash) => ({ showId, revision, hash }));
+  if (rows.length > 0) await tx.insert(t.blobHistory).values(rows).onConflictDoNothing();
 }
 
 /** Takes blobs that nobody has used for long out of the table; gives their names, for their files to be taken away. */

@@ -101,6 +101,8 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
   aim: laid('aim', t.aim),
   room: laid('room', t.room),
   palette: laid('palette', t.palette),
+  song: laid('song', t.song),
+  setlist: laid('setlist', t.setlist),
   input: laid('input', t.input),
 };
 

@@ -227,6 +227,29 @@ export const room = pgTable(
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
 
+/** Songs. Their files may be elsewhere, so that no foreign key names them. */
+export const song = pgTable(
+  'song',
+  {
+    ...record(),
+    ...numbered(),
+    blob: text().notNull(),
+    ...rest(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] }), index('song_blob').on(t.blob)],
+);
+
+/** Lists of songs: that these exist is a rule between records. */
+export const setlist = pgTable(
+  'setlist',
+  {
+    ...record(),
+    ...numbered(),
+    ...rest(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
 /** Palettes: that what scenes name exists is a rule between records. */
 export const palette = pgTable(
   'palette',

@@ -33,6 +33,7 @@ import { Player, wireRoutes } from './player.ts';
 import { Publication } from './publication.ts';
 import { Repeat } from './repeat.ts';
 import { channelKey } from './senders.ts';
+import { SongClock } from './song-clock.ts';
 import type { FromFrameThread, RouteStats, ToFrameThread } from './shared.ts';
 
 export interface EngineOptions {
@@ -224,6 +225,7 @@ export class Engine {
     this.#publish.now();
     this.#keepShow.ask();
     this.#keepLive.ask();
+    this.#songs.look();
     this.#onFollowing();
   }
 
@@ -234,6 +236,7 @@ export class Engine {
     this.#frames.tell(ways ? { ...message, ...this.#afterRig() } : message);
     this.#keepShow.ask();
     this.#saveLive();
+    this.#songs.look();
   }
 
   /** What the frame thread needs besides the rig: inputs, and the ways out. */
@@ -320,7 +323,14 @@ export class Engine {
     this.#player.take(live);
     this.#say.ask();
     this.#saveLive();
+    this.#songs.look();
   }
+  readonly #songs = new SongClock({
+    now: () => this.#now(),
+    live: () => this.#player.live,
+    document: () => this.#player.played,
+    take: (live) => this.#setLive(live),
+  });
 
   /** Tells what plays at once, and then at most once a frame, however many commands come. */
   readonly #say = new Repeat(() => {
@@ -392,6 +402,7 @@ export class Engine {
   /** Ends sACN streams with terminated packets, keeps what is playing, closes everything. */
   async stop(): Promise<void> {
     for (const timer of this.#timers) clearInterval(timer);
+    this.#songs.end();
     await this.#frames.stop();
     this.#ended = true;
     this.#keepSequences.ask();

@@ -5,7 +5,8 @@ import fc from 'fast-check';
 import { writeWav } from '../../tests/support/wav.ts';
 import { FaultError } from '../core/faults.ts';
 import { rms } from '../core/music/sound.ts';
-import { decodeSound, soundKind } from './decode.ts';
+import { soundKind } from '../core/format/sound-kind.ts';
+import { decodeSound } from './decode.ts';
 
 const tone = (rate: number, seconds = 1, hz = 440): Float32Array =>
   Float32Array.from({ length: Math.round(rate * seconds) }, (_, i) => 0.5 * Math.sin((2 * Math.PI * hz * i) / rate));

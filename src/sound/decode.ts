@@ -1,31 +1,11 @@
 import { FaultError } from '../core/faults.ts';
+import { soundKind, type SoundKind } from '../core/format/sound-kind.ts';
 import { mono, type Sound } from '../core/music/sound.ts';
+import { LONGEST_SONG_S } from '../core/records/song.ts';
 
 /** Files of sound, decoded by what is in them and not by how they are called. */
 
-/** Largest file that is taken, bytes. */
-export const LARGEST_FILE = 700 * 1024 * 1024;
-/** Longest song, seconds: longer than that is no song. */
-export const LONGEST_S = 3 * 3600;
 const SHORTEST_S = 0.5;
-
-export const SOUND_KINDS = ['wav', 'aiff', 'flac', 'mp3', 'vorbis', 'opus', 'm4a'] as const;
-export type SoundKind = (typeof SOUND_KINDS)[number];
-
-const text = (bytes: Uint8Array, at: number, length: number): string =>
-  String.fromCharCode(...bytes.subarray(at, at + length));
-
-/** What a file is, by its first bytes; null for none that is known. */
-export function soundKind(bytes: Uint8Array): SoundKind | null {
-  const head = text(bytes, 0, 4);
-  if ((head === 'RIFF' || head === 'RF64') && text(bytes, 8, 4) === 'WAVE') return 'wav';
-  if (head === 'FORM' && /^AIF[FC]$/.test(text(bytes, 8, 4))) return 'aiff';
-  if (head === 'fLaC') return 'flac';
-  if (head === 'OggS') return text(bytes, 28, 8) === 'OpusHead' ? 'opus' : 'vorbis';
-  if (text(bytes, 4, 4) === 'ftyp') return 'm4a';
-  if (head.startsWith('ID3')) return 'mp3';
-  return bytes[0] === 0xff && (bytes[1]! & 0xe0) === 0xe0 && (bytes[1]! & 0x06) !== 0 ? 'mp3' : null;
-}
 
 interface Channels {
   readonly channelData: readonly Float32Array[];
@@ -77,7 +57,7 @@ export async function decodeSound(bytes: Uint8Array, name: string): Promise<Soun
       'SOUND_UNKNOWN',
       name,
       'this is no sound that is known here',
-      text(bytes, 0, 8).replace(/[^ -~]/g, '.'),
+      String.fromCharCode(...bytes.subarray(0, 8)).replace(/[^ -~]/g, '.'),
       'WAV, AIFF, FLAC, MP3, Ogg Vorbis and Opus are read.',
     );
   if (kind === 'm4a') throw fault('SOUND_BROWSER', name, 'M4A is not read here', kind, 'Save it as WAV, FLAC or MP3.');
@@ -100,13 +80,13 @@ function checked(sound: Sound, name: string): Sound {
   const length = `${Math.round(seconds * 10) / 10} s`;
   if (seconds < SHORTEST_S)
     throw fault('SOUND_SHORT', name, `it is ${length} long`, seconds, `Songs of ${SHORTEST_S} s and more are heard.`);
-  if (seconds > LONGEST_S)
+  if (seconds > LONGEST_SONG_S)
     throw fault(
       'SOUND_LONG',
       name,
       `it is ${length} long`,
       seconds,
-      `Cut it: songs of up to ${LONGEST_S / 3600} hours.`,
+      `Cut it: songs of up to ${LONGEST_SONG_S / 60} minutes are heard.`,
     );
   let peak = 0;
   for (let i = 0; i < sound.samples.length; i++) {

@@ -5,7 +5,7 @@ import { documentOf } from '../document/change.ts';
 import { FaultError, faultsFromZod, type Fault } from '../faults.ts';
 import { RECORD_KINDS, type RecordKind } from '../ids.ts';
 import { BLOB_LIMITS, BLOB_TYPES, hashOf, type BlobHash, type Blobs } from '../records/blob.ts';
-import { blobsOf, parseRecord, type AnyRecord } from '../records/index.ts';
+import { blobsOf, neededBlobsOf, parseRecord, type AnyRecord } from '../records/index.ts';
 import { isKnownVersion, RECORDS_VERSION, upgraded, type KeepBlob } from '../records/versions.ts';
 import { blobTypeOf, HEAD_BYTES } from './blob-type.ts';
 import { collector, FAULT_LIMIT, FIXED_TIME, sortKeys, unpackZip, type Say } from './zip.ts';
@@ -51,8 +51,8 @@ export function writeArchive(records: readonly AnyRecord[], blobs: Blobs = NO_BL
   const show = records.find((r) => r.kind === 'show');
   const manifest = { format: ARCHIVE_FORMAT, version: ARCHIVE_VERSION, show: show?.name ?? '', counts };
   const all = { 'manifest.json': strToU8(`${JSON.stringify(manifest, null, 1)}\n`), ...files };
-  const used = [...new Set(records.flatMap(blobsOf))].sort();
-  // Pictures are packed already.
+  const used = [...new Set(records.flatMap(blobsOf))].filter((hash) => blobs.has(hash)).sort();
+  // Pictures and songs are packed already.
   const stored = used.map((hash) => [`blobs/${hash}`, [blobs.get(hash)!, { level: 0 }]] as const);
   return zipSync({ ...all, ...Object.fromEntries(stored) }, { mtime: FIXED_TIME, level: 6 });
 }
@@ -62,7 +62,7 @@ const NO_BLOBS: Blobs = new Map();
 /** Files that records name and that are not there. */
 const missingBlobs = (records: readonly AnyRecord[], blobs: Blobs): Fault[] =>
   records.flatMap((record) =>
-    blobsOf(record)
+    neededBlobsOf(record)
       .filter((hash) => !blobs.has(hash))
       .map((hash) => ({
         code: 'BLOB_MISSING',

@@ -13,25 +13,36 @@ export interface Heard {
   readonly downbeats: readonly number[];
   readonly tempo: readonly { readonly at: number; readonly bpm: number }[];
   readonly sections: readonly Section[];
-  /** How sure it is, 0-1. */
+  /** How sure it is of the beats, of the firsts of bars, of the sections, 0-1. */
   readonly confidence: number;
+  readonly sureOfBars: number;
+  readonly sureOfSections: number;
   readonly features: Features;
   readonly activations: Activations;
 }
 
+/** Told how far it is, 0-1. */
+export type Told = (share: number) => void;
+/** Shares of the time that features and the decoder take. */
+const [FEATURES, DECODER] = [0.55, 0.4];
+
 /** Listens to a whole song. */
-export function analyse(sound: Sound): Heard {
-  const heard = features(sound);
+export function analyse(sound: Sound, told: Told = () => undefined): Heard {
+  const heard = features(sound, (share) => told(share * FEATURES));
   const activations = activationsOf(heard);
-  const decoded = decode(activations);
+  const decoded = decode(activations, (share) => told(FEATURES + share * DECODER));
   const { beats, places, metre } = decoded;
   const downbeats = beats.filter((_, i) => places[i] === 0);
+  const { sections, sure } = sectionsOf(heard, downbeats, sound.samples.length / sound.rate);
+  told(1);
   return {
     bpm: Math.round(tempoOf(beats) * 100) / 100,
     metre,
     beats,
     downbeats,
-    sections: sectionsOf(heard, downbeats, sound.samples.length / sound.rate),
+    sections,
+    sureOfSections: sure,
+    sureOfBars: sureOfBars(activations, decoded),
     tempo: tempoCurve(beats),
     confidence: confidenceOf(activations, decoded),
     features: heard,
@@ -62,4 +73,19 @@ function confidenceOf({ beat }: Activations, { beats }: Decoded): number {
     off += at(beats[i]! + (beats[i + 1]! - beats[i]!) * 0.37);
   }
   return Math.max(0, Math.min(1, (on - off) / (beats.length - 1)));
+}
+
+/** How much likelier the firsts of bars are firsts than the other beats, of both together. */
+function sureOfBars({ downbeat }: Activations, { beats, places }: Decoded): number {
+  const sums = [0, 0];
+  const counts = [0, 0];
+  beats.forEach((at, i) => {
+    const f = Math.round(at * FPS);
+    const which = places[i] === 0 ? 0 : 1;
+    sums[which] = sums[which]! + Math.max(downbeat[f - 1] ?? 0, downbeat[f] ?? 0, downbeat[f + 1] ?? 0);
+    counts[which] = counts[which]! + 1;
+  });
+  if (counts[0] === 0 || counts[1] === 0) return 0;
+  const [first, other] = [sums[0]! / counts[0]!, sums[1]! / counts[1]!];
+  return first + other <= 0 ? 0 : Math.max(0, (first - other) / (first + other));
 }

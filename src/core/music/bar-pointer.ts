@@ -154,8 +154,12 @@ export const METRES = [4, 3, 5, 7] as const;
 const SELDOM = 8;
 
 /** The likeliest of the metres. */
-export function decode(activations: Activations, metres: readonly number[] = METRES): Decoded {
+export function decode(activations: Activations, told: (share: number) => void = () => undefined): Decoded {
   const value = ({ metre, score }: Decoded): number => score - (metre > 4 ? SELDOM : 0);
   const seen = observed(activations);
-  return metres.map((metre) => decodeMetre(activations, metre, seen)).reduce((a, b) => (value(b) > value(a) ? b : a));
+  return METRES.map((metre, i) => {
+    const decoded = decodeMetre(activations, metre, seen);
+    told((i + 1) / METRES.length);
+    return decoded;
+  }).reduce((a, b) => (value(b) > value(a) ? b : a));
 }

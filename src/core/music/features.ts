@@ -36,12 +36,15 @@ export interface Features {
 }
 
 /** Listens to a sound of any rate; louder or softer makes no difference. */
-export function features(sound: Sound): Features {
+export function features(sound: Sound, told: (share: number) => void = () => undefined): Features {
   const { samples } = resampled(sound, RATE);
   const level = rms(samples);
   const gain = level > 1e-6 ? LEVEL / level : 0;
   const frames = Math.max(1, Math.ceil(samples.length / HOP));
-  return { frames, ...melOf(samples, frames, gain), ...chromaOf(samples, frames, gain) };
+  told(0.2);
+  const mel = melOf(samples, frames, gain);
+  told(0.6);
+  return { frames, ...mel, ...chromaOf(samples, frames, gain) };
 }
 
 function melOf(samples: Float32Array, frames: number, gain: number): Pick<Features, 'mel' | 'loudness'> {

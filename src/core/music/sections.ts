@@ -8,6 +8,14 @@ export interface Section {
   readonly to: number;
   readonly label: string;
   readonly mood: Mood;
+  /** What it does to those around it. */
+  readonly turn: 'build' | 'drop' | 'break' | null;
+}
+
+export interface Sections {
+  readonly sections: readonly Section[];
+  /** How sure it is of their boundaries, 0-1. */
+  readonly sure: number;
 }
 
 /** Parts of a bar that its rhythm is told by, and groups of bands for that. */
@@ -22,24 +30,74 @@ const LONGEST_BARS = 32;
 const ALIKE = 0.8;
 
 /** Sections of a song from its bars; one whole where there are too few. `end`: where the song ends, seconds. */
-export function sectionsOf(heard: Features, downbeats: readonly number[], end: number): Section[] {
-  if (downbeats.length < 4) return [{ from: 0, to: end, label: 'A', mood: 'easy' }];
+export function sectionsOf(heard: Features, downbeats: readonly number[], end: number): Sections {
+  if (downbeats.length < 4) return { sections: [{ from: 0, to: end, label: 'A', mood: 'easy', turn: null }], sure: 0 };
   const bars = downbeats.map((from, i) => ({
     from,
     to: downbeats[i + 1] ?? Math.min(end, from + (from - downbeats[i - 1]!)),
   }));
   const vectors = bars.map((bar) => vectorOf(heard, bar.from, bar.to));
   const alike = similarity(vectors);
-  const cuts = boundaries(noveltyOf(alike));
+  const novelty = noveltyOf(alike);
+  const cuts = boundaries(novelty);
   const spans = cuts.map((bar, i) => [bar, cuts[i + 1] ?? bars.length] as const);
   const labels = labelled(spans, alike);
   const energies = spans.map(([a, b]) => energyOf(heard, bars[a]!.from, bars[b - 1]!.to));
-  return spans.map(([a, b], i) => ({
+  const ofBars = bars.map(({ from, to }) => energyOf(heard, from, to));
+  const turns = turnsOf(spans, energies, ofBars);
+  const sections = spans.map(([a, b], i) => ({
     from: a === 0 ? 0 : bars[a]!.from,
     to: b === bars.length ? end : bars[b]!.from,
     label: labels[i]!,
     mood: moodOf(energies[i]!, energies),
+    turn: turns[i]!,
   }));
+  return { sections, sure: sureOf(cuts, novelty) };
+}
+
+/** How far boundaries stand out of what is new elsewhere, 0-1. */
+function sureOf(cuts: readonly number[], novelty: Float64Array): number {
+  const inner = cuts.filter((bar) => bar > 0);
+  if (inner.length === 0) return 0;
+  const mean = inner.reduce((sum, bar) => sum + novelty[bar]!, 0) / inner.length;
+  return Math.max(0, Math.min(1, mean / 3));
+}
+
+/** A step of energy that is a break or a drop, of the song's whole range; and how steadily a build rises. */
+const [STEP, BUILD] = [0.35, 0.6];
+
+/**
+ * Breaks (much less than before), drops (much more than before, and near the most there is) and builds (what rises bar by
+ * bar into a drop).
+ */
+function turnsOf(
+  spans: readonly (readonly [number, number])[],
+  energies: readonly number[],
+  ofBars: readonly number[],
+): Section['turn'][] {
+  const [low, high] = [Math.min(...energies), Math.max(...energies)];
+  const range = Math.max(high - low, 1.2);
+  const turns = energies.map((energy, i): Section['turn'] => {
+    if (i === 0) return null;
+    const step = (energy - energies[i - 1]!) / range;
+    if (step < -STEP) return 'break';
+    return step > STEP && (high - energy) / range < 0.25 ? 'drop' : null;
+  });
+  spans.forEach(([a, b], i) => {
+    if (turns[i + 1] === 'drop' && b - a >= 4 && risingShare(ofBars.slice(a, b)) >= BUILD) turns[i] = 'build';
+  });
+  return turns;
+}
+
+/** Kendall's tau of a row with its order: 1 rises throughout, 0 neither. */
+function risingShare(row: readonly number[]): number {
+  let [up, all] = [0, 0];
+  for (let i = 0; i < row.length; i++)
+    for (let j = i + 1; j < row.length; j++) {
+      up += Math.sign(row[j]! - row[i]!);
+      all++;
+    }
+  return all === 0 ? 0 : up / all;
 }
 
 interface BarVector {

@@ -106,7 +106,10 @@ export type ServerMessage =
       readonly now: number;
       readonly universes: readonly number[];
       readonly system: SystemState;
+      /** How far each song is that is heard now, 0-1. */
+      readonly hearing: Readonly<Record<string, number>>;
     }
+  | { readonly type: 'hearing'; readonly shares: Readonly<Record<string, number>> }
   | {
       readonly type: 'change';
       readonly revision: number;

@@ -18,6 +18,7 @@ import { roomSchema, type RoomRecord } from './room.ts';
 import { routeSchema, type RouteRecord } from './route.ts';
 import { sceneSchema, type SceneRecord, type UnitValues } from './scene.ts';
 import { showSchema, type ShowRecord } from './show.ts';
+import { setlistSchema, songSchema, type SetlistRecord, type SongRecord } from './song.ts';
 import { thingSchema, type ThingRecord } from './thing.ts';
 import { unitSchema, type UnitRecord } from './unit.ts';
 import { isAimValue, isPaletteValue } from './value.ts';
@@ -42,6 +43,8 @@ export interface RecordOf {
   input: InputRecord;
   picture: PictureRecord;
   backdrop: BackdropRecord;
+  song: SongRecord;
+  setlist: SetlistRecord;
 }
 export type AnyRecord = RecordOf[RecordKind];
 
@@ -362,17 +365,59 @@ export const KINDS = {
     madeOf: 'nothing',
     silent: [],
   },
+  song: {
+    schema: songSchema,
+    words: ['song', 'songs'],
+    references: none,
+    blobs: ({ blob }) => [blob],
+    owner: alone,
+    lists: { tags: null, 'mended.stretches': 'from' },
+    madeOf: 'program',
+    silent: [
+      'name',
+      'number',
+      'folder',
+      'tags',
+      'artist',
+      'album',
+      'notes',
+      'file',
+      'type',
+      'bytes',
+      'listen',
+      'fault',
+    ],
+  },
+  setlist: {
+    schema: setlistSchema,
+    words: ['list of songs', 'lists of songs'],
+    *references({ songs }) {
+      yield* listed('songs', songs);
+    },
+    blobs: noBlobs,
+    owner: alone,
+    lists: { tags: null, songs: null },
+    madeOf: 'nothing',
+    silent: [],
+  },
 } satisfies { readonly [K in RecordKind]: KindDescription<RecordOf[K]> };
 
 /** What is said of a kind, whichever it is. */
 export const describe = (kind: RecordKind): KindDescription<AnyRecord> =>
   KINDS[kind] as unknown as KindDescription<AnyRecord>;
 
+/** Kinds whose files may be left out of an archive: they are found again by what is in them. */
+const STAND_WITHOUT_FILES: ReadonlySet<RecordKind> = new Set<RecordKind>(['song']);
+
 /** Every id a record refers to, each with the key path it stands at. */
 export const referencesOf = (record: AnyRecord): Iterable<Reference> => describe(record.kind).references(record);
 
 /** What a record cannot be without. */
 export const ownerOf = (record: AnyRecord): Id | null => describe(record.kind).owner(record);
+
+/** The files a record cannot be without. */
+export const neededBlobsOf = (record: AnyRecord): readonly BlobHash[] =>
+  STAND_WITHOUT_FILES.has(record.kind) ? [] : blobsOf(record);
 
 /** The files a record names. */
 export const blobsOf = (record: AnyRecord): readonly BlobHash[] => describe(record.kind).blobs(record);

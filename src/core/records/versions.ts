@@ -41,9 +41,10 @@ function withAction(control: unknown): unknown {
  * pictures; version 4 no effects, palettes and steps but of scenes; version 5 no second port of USB interfaces, names of
  * slots, luminous flux and first papers: all of that is filled in by the defaults of the schemas. Version 6 had pictures
  * in their records, and other words for what slots of desks work; version 7 no things; version 8 no
- * models, viewpoints and focus of lamps; version 9 no aims, rooms, keep-outs and limits of movement.
+ * models, viewpoints and focus of lamps; version 9 no aims, rooms, keep-outs and limits of movement; version 10 no songs
+ * and lists of them.
  */
-export const STEPS: readonly Step[] = [{}, {}, {}, {}, {}, toFilesAndActions, {}, {}, {}];
+export const STEPS: readonly Step[] = [{}, {}, {}, {}, {}, toFilesAndActions, {}, {}, {}, {}];
 
 /** The version of what records look like now: of archives, rows, history, live state, clips and kept files alike. */
 export const RECORDS_VERSION = STEPS.length + 1;

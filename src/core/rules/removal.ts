@@ -126,6 +126,11 @@ const WITHOUT: { readonly [K in RecordKind]: Without<RecordOf[K]> } = {
   picture: asItIs,
   backdrop: asItIs,
   thing: asItIs,
+  song: asItIs,
+  setlist(record, gone) {
+    const songs = listWithout(record.songs, gone);
+    return songs === record.songs ? record : { ...record, songs };
+  },
   area: (record, gone) => (orNull(record.parentId, gone) === record.parentId ? record : { ...record, parentId: null }),
   unit(record, gone, document) {
     const [areaId, hungOn] = [orNull(record.areaId, gone), orNull(record.hungOn, gone)];

@@ -72,6 +72,8 @@ export class LiveClient {
   network = $state.raw<NetworkState>(EMPTY_NETWORK);
   /** Everybody who is on the address walk now, this page included. */
   walkers = $state.raw<readonly Walker[]>([]);
+  /** How far each song is that is heard now, 0-1. */
+  hearing = $state.raw<Readonly<Record<string, number>>>({});
   /** Edits not yet confirmed by the server. */
   unsaved = $state(0);
   /** Why the server cannot save now, in its words; they wait here and are sent again. Null while it can. */
@@ -185,6 +187,9 @@ export class LiveClient {
         this.#asking.get(message.id)?.(message);
         this.#asking.delete(message.id);
         return;
+      case 'hearing':
+        this.hearing = message.shares;
+        return;
       case 'walkers':
         this.walkers = message.walkers;
         return;
@@ -219,6 +224,7 @@ export class LiveClient {
     this.#clock.hear(message.now, localMs());
     this.universes = message.universes;
     this.system = message.system;
+    this.hearing = message.hearing;
     if (!sameShow) {
       this.#pending = [];
       this.sent.clear();

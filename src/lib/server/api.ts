@@ -63,6 +63,7 @@ const STATUS: Readonly<Record<string, number>> = {
   CHANGED_SINCE: 409,
   HISTORY_GONE: 409,
   NO_SUCH_FILE: 404,
+  NOT_HEARD: 404,
   BLOB_OFFSET: 409,
   BLOB_BUSY: 409,
   BLOB_MIXED_UP: 422,

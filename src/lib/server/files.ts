@@ -9,8 +9,11 @@ import type { Database } from '../../db/connect.ts';
 export class Files {
   readonly #folder: BlobFolder;
   readonly #db: Database;
+  /** A file is here that was not. */
+  readonly #onArrival: () => void;
 
-  constructor(dataDir: string, db: Database) {
+  constructor(dataDir: string, db: Database, onArrival: () => void = () => undefined) {
+    this.#onArrival = onArrival;
     this.#folder = new BlobFolder(dataDir);
     this.#db = db;
   }
@@ -20,14 +23,21 @@ export class Files {
     return bringIn(this.#db, this.#folder, file);
   }
 
-  /** Files that records name. Throws FaultError where one of them is lost. */
-  async of(records: readonly AnyRecord[]): Promise<Blobs> {
+  /** Files that records name; those of songs only where they are asked for and here. Throws FaultError where another is lost. */
+  async of(records: readonly AnyRecord[], songs: boolean): Promise<Blobs> {
     const found = new Map<BlobHash, Uint8Array>();
     for (const record of records)
-      for (const hash of blobsOf(record))
+      for (const hash of record.kind === 'song' && !(songs && (await this.#folder.size(record.blob)) !== null)
+        ? []
+        : blobsOf(record))
         if (!found.has(hash))
           found.set(hash, await this.#folder.read(hash).catch((error: unknown) => named(error, record)));
     return found;
+  }
+
+  /** Where a file is; null where it is not here. */
+  pathOf(hash: BlobHash): Promise<string | null> {
+    return this.#folder.path(hash);
   }
 
   /** How far a file has come in. */
@@ -44,6 +54,7 @@ export class Files {
   /** A file that is here stands in the table, so that records may name it. */
   async #known(hash: BlobHash, at: Received): Promise<Received> {
     await addBlob(this.#db, { hash, type: await this.#folder.type(hash), bytes: at.received });
+    this.#onArrival();
     return at;
   }
 
@@ -57,10 +68,14 @@ export class Files {
     return this.#folder.stream(hash, start, end);
   }
 
+  async known(hash: BlobHash): Promise<boolean> {
+    return (await findBlob(this.#db, hash)) !== null;
+  }
+
   /** Takes away what nobody has used for long. */
   async tidy(nowMs: number): Promise<void> {
     for (const hash of await dropUnused(this.#db)) await this.#folder.remove(hash);
-    await this.#folder.sweep(async (hash) => (await findBlob(this.#db, hash)) !== null, nowMs);
+    await this.#folder.sweep((hash) => this.known(hash), nowMs);
   }
 }
 

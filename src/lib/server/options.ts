@@ -13,6 +13,7 @@ export function serviceOptions(log: Logger): ServiceOptions {
     enginePort: Number(required('AMBER_ENGINE_PORT')),
     engineToken: required('AMBER_ENGINE_TOKEN'),
     standinPort: standin ? Number(standin) : null,
+    ear: process.env['AMBER_EAR'] ?? null,
     pages: pagesOf(process.env['AMBER_WEB_BUILD']),
     log,
   };

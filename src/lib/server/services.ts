@@ -10,6 +10,7 @@ import { connect, type Connection } from '../../db/connect.ts';
 import { createShow, deleteShow, listShows, openShowId, setOpenShow, type ShowLine } from '../../db/shows.ts';
 import { historySize, recentHistory, thinHistory, type HistoryLine, type HistorySize } from '../../db/history.ts';
 import { Files } from './files.ts';
+import { Hearing } from './hearing.ts';
 import { EngineLink } from './engine-link.ts';
 import { LiveHub, type PageOf } from './live-hub.ts';
 import { ShowService, type Applied } from './show-service.ts';
@@ -25,6 +26,8 @@ export interface ServiceOptions {
   readonly dataDir: string;
   /** The build of the pages that are given out; null where they are made on the way. */
   readonly pages: string | null;
+  /** What the process that hears songs is started from; null where none is. */
+  readonly ear: string | null;
   readonly log: Logger;
 }
 
@@ -42,6 +45,7 @@ export class Services {
   readonly hub: LiveHub;
   readonly shows: ShowService;
   readonly files: Files;
+  readonly hearing: Hearing;
   #systemSentAt = 0;
   #databaseUp = true;
   #disk: SystemState['disk'] = null;
@@ -56,7 +60,8 @@ export class Services {
     this.#connection = connect(options.databaseUrl, (error) =>
       options.log.warn({ err: error }, 'database connection lost'),
     );
-    this.files = new Files(options.dataDir, this.#connection.db);
+    this.files = new Files(options.dataDir, this.#connection.db, () => this.hearing.look());
+    this.hearing = this.#ear(options);
     this.shows = new ShowService(this.#connection.db, (showId, applied) => this.#announce(showId, applied));
     this.hub = new LiveHub({
       welcome: (client) => this.#welcome(client),
@@ -88,8 +93,26 @@ export class Services {
       options.standinPort === null ? null : new StandinLink(options.standinPort, () => this.#sendSystem());
     this.#timer = setInterval(() => void this.#look(options.dataDir), LOOK_MS);
     void this.#look(options.dataDir);
+    this.hearing.look();
     this.#tidyTimer = setInterval(() => void this.#tidy(), TIDY_MS);
     void this.#tidy();
+  }
+
+  #ear({ dataDir, ear, log }: ServiceOptions): Hearing {
+    return new Hearing({
+      dataDir,
+      entry: ear,
+      log,
+      open: async () => {
+        const showId = await this.openShowId();
+        return showId && { showId, document: (await this.shows.get(showId)).document };
+      },
+      pathOf: (hash) => this.files.pathOf(hash),
+      save: async (showId, song, label) => {
+        await this.shows.edit(showId, { change: { put: [song], remove: [] }, label, author: 'ear' });
+      },
+      tell: (shares) => this.hub.broadcast({ type: 'hearing', shares }),
+    });
   }
 
   /** Lets go of what old edits changed, and of files that nobody has used for long. */
@@ -97,6 +120,7 @@ export class Services {
     try {
       await thinHistory(this.#connection.db);
       await this.files.tidy(Date.now());
+      await this.hearing.tidy((hash) => this.files.known(hash));
     } catch (error) {
       this.log.warn({ err: error }, 'what is no longer needed could not be taken away; it is tried again later');
     }
@@ -152,6 +176,7 @@ export class Services {
       now: this.engine.now(),
       universes: this.engine.universes,
       system: this.system(),
+      hearing: this.hearing.shares,
     };
   }
 
@@ -160,6 +185,8 @@ export class Services {
     if (this.#openId !== showId) return;
     const { revision, author, action, label } = entry;
     this.hub.broadcast({ type: 'change', revision, change, author, origin, action, label, history });
+    if (change.put.some((r) => r.kind === 'song') || change.remove.some((id) => id.startsWith('song:')))
+      this.hearing.look();
     const told = new Map<string, string[]>();
     for (const { field, author: earlier } of overwrote)
       if (earlier !== author) told.set(earlier, [...(told.get(earlier) ?? []), field]);
@@ -182,6 +209,7 @@ export class Services {
     await setOpenShow(this.#connection.db, showId);
     this.#openId = showId;
     await this.hub.welcomeAll();
+    this.hearing.look();
   }
 
   /** A new show with nothing in it: profiles come in with the first units of them. */
@@ -204,9 +232,10 @@ export class Services {
     return { showId: await createShow(this.#connection.db, all), copy: taken };
   }
 
-  async exportShow(showId: ShowId): Promise<Uint8Array> {
+  /** The show as an archive; `songs`: with their files. */
+  async exportShow(showId: ShowId, songs: boolean): Promise<Uint8Array> {
     const records = [...(await this.shows.get(showId)).document.values()];
-    return writeArchive(records, await this.files.of(records));
+    return writeArchive(records, await this.files.of(records, songs));
   }
 
   async deleteShow(showId: ShowId): Promise<void> {
@@ -243,6 +272,7 @@ export class Services {
   async close(): Promise<void> {
     clearInterval(this.#timer);
     clearInterval(this.#tidyTimer);
+    this.hearing.close();
     this.hub.close();
     this.engine.close();
     this.standins?.close();

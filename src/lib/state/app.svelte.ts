@@ -4,6 +4,8 @@ import { makeId, type AreaId, type Id, type LitId, type RecordKind, type UnitId 
 import { removalOf } from '$core/rules/removal.ts';
 import type { EffectSpec } from '$core/records/effect.ts';
 import { LiveClient } from '../live/client.svelte.ts';
+import { SongsIn } from './music/songs-in.svelte.ts';
+import { SoundPlayer } from './music/player.svelte.ts';
 import { Cells } from './plot/cells.svelte.ts';
 import { Hand } from './scenes/hand.svelte.ts';
 import { Rig } from './rig.svelte.ts';
@@ -19,6 +21,12 @@ export class App {
   readonly selection = new Selection();
   readonly hand = new Hand(this.live, this.rig, this.selection);
   readonly cells = new Cells(this);
+  readonly songsIn = new SongsIn(this);
+  #sound: SoundPlayer | null = null;
+  /** The sound of songs in this page. */
+  get sound(): SoundPlayer {
+    return (this.#sound ??= new SoundPlayer(this.live));
+  }
   /** Units that the page shows, where it leaves some out (a filter, a folded layer); null where it shows all. */
   showing = $state.raw<(() => readonly UnitId[] | null) | null>(null);
   readonly shown = $derived(this.showing?.() ?? null);

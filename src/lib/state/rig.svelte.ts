@@ -45,6 +45,8 @@ export class Rig {
   readonly effects = $derived.by(() => recordsOf(this.#live.document, 'effect').sort(byNumber));
   readonly aims = $derived.by(() => recordsOf(this.#live.document, 'aim').sort(byNumber));
   readonly rooms = $derived.by(() => recordsOf(this.#live.document, 'room').sort(byNumber));
+  readonly songs = $derived.by(() => recordsOf(this.#live.document, 'song').sort(byNumber));
+  readonly setlists = $derived.by(() => recordsOf(this.#live.document, 'setlist').sort(byNumber));
   readonly palettes = $derived.by(() => recordsOf(this.#live.document, 'palette').sort(byNumber));
   readonly playables = $derived<readonly PlayableRecord[]>([...this.scenes, ...this.chases, ...this.effects]);
   readonly profiles = $derived.by(() =>

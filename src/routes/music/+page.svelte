@@ -1,9 +1,105 @@
 <script lang="ts">
-  import NotBuilt from '$lib/components/NotBuilt.svelte';
+  import type { SongRecord } from '$core/records/song.ts';
+  import Removed from '$lib/components/Removed.svelte';
+  import Step from '$lib/components/Step.svelte';
+  import AddSongs from '$lib/components/music/AddSongs.svelte';
+  import SongDetails from '$lib/components/music/SongDetails.svelte';
+  import SongList from '$lib/components/music/SongList.svelte';
+  import SongView from '$lib/components/music/SongView.svelte';
+  import type SongMend from '$lib/components/music/SongMend.svelte';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import { filesOf } from '$lib/state/music/songs-in.svelte.ts';
+  import { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
+  import { Opened } from '$lib/state/opened.svelte.ts';
+
+  const app = getApp();
+  const opened = new Opened('song', () => app.rig.songs);
+  const chosen = $derived(opened.record as SongRecord | null);
+  let last = $state.raw<SongRecord | null>(null);
+  $effect.pre(() => {
+    if (chosen) last = chosen;
+  });
+  const desk = new SongDesk(app, () => chosen ?? last!);
+  let mend = $state<SongMend>();
+  let over = $state(false);
+  // Another song is seen from its beginning.
+  let seen: string | null = null;
+  $effect.pre(() => {
+    if (!chosen || chosen.id === seen) return;
+    seen = chosen.id;
+    desk.reset();
+  });
+  async function drop(event: DragEvent): Promise<void> {
+    event.preventDefault();
+    over = false;
+    if (event.dataTransfer) app.songsIn.take(await filesOf(event.dataTransfer.items));
+  }
 </script>
 
-<NotBuilt
-  title="Music"
-  later="Beats, bars and sections of a song, automatic light that follows them, and a song timeline."
-  meanwhile="Until then: tap the tempo at the top, and let chases count in beats."
-/>
+<Step title="Music" detailsTitle={chosen ? 'Song' : 'Details'}>
+  {#snippet tools()}
+    <AddSongs />
+    <span class="quiet">Songs are heard here: beats, bars, sections, energy.</span>
+  {/snippet}
+  <div
+    class="panes"
+    class:over
+    role="presentation"
+    ondragover={(e) => {
+      e.preventDefault();
+      over = true;
+    }}
+    ondragleave={() => (over = false)}
+    ondrop={drop}
+  >
+    <SongList chosen={chosen?.id} open={(id) => opened.open(id)} />
+    {#if chosen}
+      {#key chosen.id}<SongView {desk} {mend} />{/key}
+    {:else if opened.removed !== null}
+      <Removed what="song" name={opened.removed} list="the list" />
+    {:else}
+      <div class="first">
+        <p>Drop songs here, or a folder of them.</p>
+        <p class="quiet">
+          WAV, AIFF, MP3, FLAC, Ogg Vorbis, Opus; M4A where this browser decodes it. Each is heard once: where its beats
+          and bars are, how its sections follow one another, and how much goes on in each.
+        </p>
+      </div>
+    {/if}
+  </div>
+  {#snippet details()}
+    {#if chosen}{#key chosen.id}<SongDetails {desk} bind:mend />{/key}
+    {:else}<p class="quiet">Nothing is open.</p>{/if}
+  {/snippet}
+</Step>
+
+<style>
+  .panes {
+    display: flex;
+    flex: 1;
+    min-height: 0;
+  }
+  .panes.over {
+    outline: 2px dashed var(--amber);
+    outline-offset: -4px;
+  }
+  .first {
+    display: grid;
+    align-content: center;
+    justify-items: center;
+    flex: 1;
+    gap: 6px;
+    padding: 24px;
+    text-align: center;
+  }
+  .first p {
+    max-width: 52ch;
+    margin: 0;
+  }
+  @media (max-width: 760px) {
+    .panes {
+      flex-direction: column;
+      overflow-y: auto;
+    }
+  }
+</style>

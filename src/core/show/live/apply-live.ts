@@ -9,6 +9,7 @@ import { beatAt, shifted, steady } from '../play/beat-map.ts';
 import { darkLevel, positionOf, type Pace } from '../play/clock.ts';
 import type { LiveCommand } from './command.ts';
 import { handOver } from './hand-over.ts';
+import { SONGS_APPLIED } from './songs.ts';
 import { FASTEST_SPEED, newPlay, PLAYING_LIMIT, type Dark, type Fading, type LiveState, type Play } from './state.ts';
 
 /** How a play counts: chases in their own unit, effects in turns. */
@@ -108,6 +109,7 @@ const APPLIED: { readonly [D in LiveCommand['do']]: Apply<D> } = {
     state.test && ms < state.test.until ? { ...state, test: { ...state.test, until: ms + TEST_LEASE_MS } } : state,
   probe: (state, { probe }) => ({ ...state, probe }),
   identify: (state, { units }) => ({ ...state, identify: units }),
+  ...SONGS_APPLIED,
 };
 
 /**

@@ -7,6 +7,7 @@ import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
 import { attributeKeySchema, axesAlone, unitValuesSchema, valueSchema } from '../../records/scene.ts';
 import { followedBy } from '../../records/value.ts';
 import { testRequestSchema } from '../../signal/signal.ts';
+import { SONG_COMMANDS } from './songs.ts';
 import type { HandSet } from './by-hand.ts';
 import {
   areaIdSchema,
@@ -135,6 +136,7 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('testAlive') }),
   z.strictObject({ do: z.literal('probe'), probe: probeSchema.nullable() }),
   z.strictObject({ do: z.literal('identify'), units: litIds }),
+  ...SONG_COMMANDS,
 ]);
 export type LiveCommand = z.infer<typeof liveCommandSchema>;
 
@@ -197,6 +199,13 @@ const NAMED: {
   testAlive: nobody,
   probe: nobody,
   identify: unitsGiven,
+  song: ({ songId, list }) => present([songId, list]),
+  songPlay: nobody,
+  songAt: nobody,
+  songLoop: nobody,
+  songBy: nobody,
+  songOff: nobody,
+  soundPlayer: nobody,
 };
 
 export const idsNamedBy = (command: LiveCommand): readonly Id[] =>

@@ -3,6 +3,7 @@ import type { Id } from '../../ids.ts';
 import { specOf } from '../../records/effect.ts';
 import { onwards, paceOf, type Now } from './apply-live.ts';
 import { beatAt } from '../play/beat-map.ts';
+import { withSong } from './songs.ts';
 import { recordIdOf } from '../../records/target.ts';
 import type { LiveState, Play } from './state.ts';
 
@@ -33,9 +34,16 @@ function prunedState(state: LiveState, has: (id: Id) => boolean): LiveState {
     areas: prunedKeys(state.areas, has),
     areasDark: prunedKeys(state.areasDark, has),
     groups: prunedKeys(state.groups, has),
+    song: prunedSong(state.song, has),
   };
   return Object.entries(next).every(([key, value]) => state[key as keyof LiveState] === value) ? state : next;
 }
+
+/** A song that is gone plays no more; one whose list is gone plays on alone. */
+const prunedSong = (song: LiveState['song'], has: (id: Id) => boolean): LiveState['song'] => {
+  if (!song || !has(song.songId)) return null;
+  return song.list && !has(song.list.id) ? { ...song, list: null } : song;
+};
 
 /** Plays without what is gone; the same list where all of it is there. */
 function prunedPlays(list: Play[], has: (id: Id) => boolean): Play[] {
@@ -68,5 +76,14 @@ export function reanchor(state: LiveState, before: Document, after: Document, no
     if (old.beats === next.beats && old.rate === next.rate) return changed;
     return onwards(before, p, now, { spec: changed.spec });
   });
-  return playing.every((p, i) => p === state.playing[i]) ? state : { ...state, playing };
+  const same = playing.every((p, i) => p === state.playing[i]) ? state : { ...state, playing };
+  return withEditedSong(same, before, after, nowMs);
+}
+
+/** Beats that are set right count at once, in the song that plays. */
+function withEditedSong(state: LiveState, before: Document, after: Document, nowMs: number): LiveState {
+  const { song } = state;
+  if (!song?.playing) return state;
+  const [old, now] = [getRecord(before, 'song', song.songId), getRecord(after, 'song', song.songId)];
+  return !now || (old?.heard === now.heard && old?.mended === now.mended) ? state : withSong(state, song, after, nowMs);
 }

@@ -6,6 +6,7 @@ import { addressSchema, durationMsSchema, levelSchema, paceSchema, universeSchem
 import { effectSpecSchema } from '../../records/effect.ts';
 import { recordSchema } from '../../records/index.ts';
 import { FIXTURE_KINDS } from '../../records/profile.ts';
+import { songOnSchema, soundPlayerSchema } from './songs.ts';
 import { beatMapSchema } from './tempo.ts';
 import { targetSchema, type TargetId } from '../../records/target.ts';
 import { unitValuesSchema } from '../../records/scene.ts';
@@ -132,6 +133,10 @@ export const liveStateSchema = z.strictObject({
   /** The pace of everything that moves together; what begins later begins at it. Tempo and fades are none of it. */
   pace: paceSchema.default(1),
   tempo: beatMapSchema,
+  /** The song that is on; the tempo follows it while it plays. */
+  song: songOnSchema.nullable().default(null),
+  /** The page that plays its sound. */
+  soundPlayer: soundPlayerSchema.nullable().default(null),
 });
 export type LiveState = z.infer<typeof liveStateSchema>;
 
@@ -157,6 +162,8 @@ export const initialLive = (nowMs: number, bpm = 120): LiveState => ({
   fading: null,
   settling: null,
   tempo: steady(bpm, nowMs, 0),
+  song: null,
+  soundPlayer: null,
 });
 
 /** A play that begins; what is not given is as it mostly is. */

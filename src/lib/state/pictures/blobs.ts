@@ -17,15 +17,33 @@ interface Received {
   readonly whole: boolean;
 }
 
+interface Sending {
+  /** What it is, for what is said when it cannot be saved. */
+  readonly what?: string;
+  /** Told how far it is, 0-1. */
+  readonly told?: (share: number) => void;
+}
+
+/** The hash of large files, by the browser itself where the page may ask it (a secure context). */
+async function hashed(bytes: Uint8Array<ArrayBuffer>): Promise<BlobHash> {
+  if (!globalThis.isSecureContext) return hashOf(bytes);
+  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes));
+  return Array.from(digest, (byte) => byte.toString(16).padStart(2, '0')).join('');
+}
+
 /**
  * Brings a file into the data folder and gives its hash. What is there already is not sent, and a link that breaks is
  * gone on with where it broke. Throws with what is wrong.
  */
-export async function sendBlob(bytes: Uint8Array<ArrayBuffer>): Promise<BlobHash> {
-  const hash = hashOf(bytes);
+export async function sendBlob(
+  bytes: Uint8Array<ArrayBuffer>,
+  { what = 'picture', told }: Sending = {},
+): Promise<BlobHash> {
+  const hash = await hashed(bytes);
   for (let tries = 0; ; tries++) {
     try {
       let at = await asked<Received>(`${blobAddress(hash)}/received`);
+      told?.(at.whole ? 1 : at.received / bytes.length);
       while (!at.whole) {
         const from = at.received < bytes.length ? at.received : 0;
         const piece = bytes.subarray(from, from + STRETCH_BYTES);
@@ -40,6 +58,7 @@ export async function sendBlob(bytes: Uint8Array<ArrayBuffer>): Promise<BlobHash
         if (next.received > at.received) tries = 0;
         else if (!next.whole) throw new Error('nothing of it arrived');
         at = next;
+        told?.(at.whole ? 1 : at.received / bytes.length);
       }
       return hash;
     } catch (error) {
@@ -48,7 +67,7 @@ export async function sendBlob(bytes: Uint8Array<ArrayBuffer>): Promise<BlobHash
       if (wait === undefined)
         throw error instanceof Refused
           ? error
-          : new Error('The picture could not be saved: Amber Kite does not answer. Add it again when it does.');
+          : new Error(`The ${what} could not be saved: Amber Kite does not answer. Add it again when it does.`);
       await new Promise((resolve) => setTimeout(resolve, wait));
     }
   }

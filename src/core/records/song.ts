@@ -1,0 +1,135 @@
+import { z } from 'zod';
+import { idSchema } from '../ids.ts';
+import { blobHashSchema, SOUND_TYPES } from './blob.ts';
+import { nameSchema, notesSchema, numberSchema } from './common.ts';
+import { playableFields } from './playable.ts';
+import { MOODS } from './profile.ts';
+
+/** Longest song, seconds, and most beats of one. */
+export const LONGEST_SONG_S = 3600;
+export const MOST_BEATS = 60_000;
+/** Beats of a bar. */
+export const METRES = [2, 3, 4, 5, 6, 7] as const;
+
+const secondsSchema = z.number().min(0, 'must not be negative').max(LONGEST_SONG_S, 'at most one hour (3600)');
+const rising = (list: readonly number[]): boolean => list.every((at, i) => i === 0 || at > list[i - 1]!);
+const beatsSchema = z
+  .array(secondsSchema)
+  .max(MOST_BEATS, `at most ${MOST_BEATS} beats`)
+  .refine(rising, 'must rise from beat to beat');
+const metreSchema = z.int().min(1, 'must be 1-16 beats').max(16, 'must be 1-16 beats');
+const shareSchema = z.number().min(0, 'must be 0-1').max(1, 'must be 0-1');
+
+/** From this moment on (of the beat that is nearest) bars have so many beats, and one begins here. */
+const barsSchema = z.strictObject({ at: secondsSchema, beats: metreSchema });
+export type BarsFrom = z.infer<typeof barsSchema>;
+const barsListSchema = z
+  .array(barsSchema)
+  .max(2000, 'at most 2000 changes of metre')
+  .refine((list) => rising(list.map(({ at }) => at)), 'must rise in time');
+
+/** What a section does to those around it. */
+export const SECTION_TURNS = ['build', 'drop', 'break'] as const;
+const sectionSchema = z.strictObject({
+  at: secondsSchema,
+  /** Sections that sound alike have the same name. */
+  name: nameSchema,
+  mood: z.enum(MOODS),
+  turn: z.enum(SECTION_TURNS).nullable().default(null),
+});
+export type SongSection = z.infer<typeof sectionSchema>;
+const sectionsSchema = z
+  .array(sectionSchema)
+  .max(500, 'at most 500 sections')
+  .refine((list) => rising(list.map(({ at }) => at)), 'must rise in time');
+
+/** What the ear heard: times in seconds from the beginning of the sound. */
+export const heardSchema = z.strictObject({
+  /** Which ear it was: a newer one may hear it anew. */
+  ear: z.int().min(1),
+  bpm: z.number().min(0).max(1000),
+  /** How sure it is of the beats, of the first of the bar and of the sections, 0-1. */
+  confidence: z.strictObject({ beats: shareSchema, bars: shareSchema, sections: shareSchema }),
+  beats: beatsSchema,
+  bars: barsListSchema,
+  sections: sectionsSchema,
+  /** Loudness as a whole, LUFS (ITU-R BS.1770). */
+  loudness: z.number().min(-200).max(50),
+});
+export type HeardSong = z.infer<typeof heardSchema>;
+
+/** A stretch of a song (from, and up to but without to) whose beats somebody set. */
+const stretchSchema = z
+  .strictObject({ from: secondsSchema, to: secondsSchema, beats: beatsSchema })
+  .refine(({ from, to, beats }) => from < to && beats.every((at) => at >= from && at < to), 'beats must lie within it');
+export type Stretch = z.infer<typeof stretchSchema>;
+
+/**
+ * What people set right. It stays when the song is heard anew: stretches take the place of beats that were heard there,
+ * bars and sections, where they are given, of all that were heard.
+ */
+export const mendedSchema = z.strictObject({
+  stretches: z
+    .array(stretchSchema)
+    .max(2000, 'at most 2000 stretches')
+    .refine((list) => list.every(({ from }, i) => i === 0 || from >= list[i - 1]!.to), 'must not overlap')
+    .default([]),
+  bars: barsListSchema.nullable().default(null),
+  sections: sectionsSchema.nullable().default(null),
+});
+export type MendedSong = z.infer<typeof mendedSchema>;
+
+/** Why a song could not be heard. */
+const songFaultSchema = z.strictObject({
+  code: z.string().max(60),
+  message: z.string().max(500),
+  remedy: z.string().max(500),
+});
+
+/** How records of lists are named and found. */
+const listedFields = {
+  number: numberSchema,
+  name: nameSchema,
+  folder: playableFields.folder,
+  tags: playableFields.tags,
+};
+
+/**
+ * A song: a file of sound, what was heard in it and what was set right. Its file may be somewhere else (an archive
+ * without songs): it is found again by its content.
+ */
+export const songSchema = z.strictObject({
+  kind: z.literal('song'),
+  id: idSchema('song'),
+  ...listedFields,
+  artist: z.string().max(200, 'at most 200 characters').default(''),
+  album: z.string().max(200, 'at most 200 characters').default(''),
+  notes: notesSchema.default(''),
+  /** What its file was called. */
+  file: z.string().max(300, 'at most 300 characters').default(''),
+  blob: blobHashSchema,
+  type: z.enum(SOUND_TYPES),
+  bytes: z.int().min(1),
+  /** Null until it is known. */
+  lengthS: secondsSchema.nullable().default(null),
+  /** False: it is not to be heard by itself. */
+  listen: z.boolean().default(true),
+  heard: heardSchema.nullable().default(null),
+  mended: mendedSchema.default({ stretches: [], bars: null, sections: null }),
+  fault: songFaultSchema.nullable().default(null),
+});
+export type SongRecord = z.infer<typeof songSchema>;
+
+/** A list of songs that play one after the other. */
+export const setlistSchema = z.strictObject({
+  kind: z.literal('setlist'),
+  id: idSchema('setlist'),
+  ...listedFields,
+  songs: z.array(idSchema('song')).max(2000, 'at most 2000 songs').default([]),
+  /** Silence between two, seconds; below 0 they fade into one another for so long. */
+  gapS: z.number().min(-30, 'must be -30 to 600').max(600, 'must be -30 to 600').default(2),
+  order: z.enum(['listed', 'shuffled']).default('listed'),
+  /** After the last one the first comes again. */
+  repeat: z.boolean().default(false),
+});
+export type SetlistRecord = z.infer<typeof setlistSchema>;

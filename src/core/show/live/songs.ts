@@ -1,0 +1,240 @@
+import { z } from 'zod';
+import { getRecord, type Document } from '../../document/change.ts';
+import { idSchema, type SetlistId, type SongId } from '../../ids.ts';
+import { shuffledOrder } from '../../random.ts';
+import { LONGEST_SONG_S } from '../../records/song.ts';
+import { gridOf, nearest } from '../../song/grid.ts';
+import { BPM_LIMITS, clamp } from '../../units.ts';
+import { beatAt, MOST_POINTS, type BeatMap } from '../play/beat-map.ts';
+
+/** Songs that play: where one is, what comes after it, and the beats of the show that follow from it. */
+
+const secondsSchema = z.number().min(0, 'must not be negative').max(LONGEST_SONG_S, 'at most one hour (3600)');
+export const loopSchema = z
+  .strictObject({ from: secondsSchema, to: secondsSchema })
+  .refine(({ from, to }) => to - from >= 0.1, 'must be 0.1 s and more');
+
+/** A song that is on: at the moment `ms` it is (or will be) at `at` seconds. */
+export const songOnSchema = z.strictObject({
+  songId: idSchema('song'),
+  at: secondsSchema,
+  ms: z.number(),
+  playing: z.boolean(),
+  loop: loopSchema.nullable().default(null),
+  /** The list it comes from, and what that is shuffled by. */
+  list: z
+    .strictObject({ id: idSchema('setlist'), seed: z.int().min(0) })
+    .nullable()
+    .default(null),
+});
+export type SongOn = z.infer<typeof songOnSchema>;
+
+/** Who plays the sound: a page of a browser by a name it made up, or nobody. */
+export const soundPlayerSchema = z.strictObject({ key: z.string().min(1).max(60), name: z.string().max(60) });
+
+/** A song that begins gives its player so long to be ready, ms. */
+export const LEAD_MS = 350;
+/** A loop is laid out so far ahead, ms; the engine lays it out anew in time. */
+const LOOP_AHEAD_MS = 10 * 60_000;
+/** Two beats are never nearer than this in a map, ms: where a loop meets itself. */
+const LEAST_MS = 50;
+
+/** Where a song is, seconds. */
+export function songAt(song: SongOn, ms: number): number {
+  if (!song.playing) return song.at;
+  const at = song.at + Math.max(0, ms - song.ms) / 1000;
+  const { loop } = song;
+  if (!loop || song.at >= loop.to || at < loop.to) return at;
+  return loop.from + ((at - loop.from) % (loop.to - loop.from));
+}
+
+/** When a song ends, ms; null where it goes round, stands, or nobody knows how long it is. */
+export function songEndMs(document: Document, song: SongOn): number | null {
+  const length = getRecord(document, 'song', song.songId)?.lengthS ?? null;
+  if (!song.playing || length === null || (song.loop && song.at < song.loop.to)) return null;
+  return song.ms + Math.max(0, length - song.at) * 1000;
+}
+
+/** The moments at which a song passes its beats from now on (and the one before), ms, with their numbers in the song. */
+function passed(beats: readonly number[], song: SongOn): { ms: number; index: number }[] {
+  const msOf = (at: number, from: number, fromMs: number): number => fromMs + (at - from) * 1000;
+  const first = Math.max(
+    0,
+    beats.findLastIndex((at) => at <= song.at),
+  );
+  const { loop } = song;
+  const rounds = loop !== null && song.at < loop.to;
+  const found: { ms: number; index: number }[] = [];
+  const take = (ms: number, index: number): void => {
+    const before = found.at(-1);
+    if (!before || ms - before.ms >= LEAST_MS) found.push({ ms, index });
+  };
+  for (let i = first; i < beats.length && (!rounds || beats[i]! < loop.to); i++)
+    take(msOf(beats[i]!, song.at, song.ms), i);
+  if (!rounds) return found.slice(0, MOST_POINTS);
+  let begins = msOf(loop.to, song.at, song.ms);
+  const within = beats.flatMap((at, i) => (at >= loop.from && at < loop.to ? [[at, i] as const] : []));
+  while (within.length > 0 && begins < song.ms + LOOP_AHEAD_MS && found.length < MOST_POINTS - within.length) {
+    for (const [at, i] of within) take(msOf(at, loop.from, begins), i);
+    begins += (loop.to - loop.from) * 1000;
+  }
+  return found;
+}
+
+/**
+ * The beats of the show while a song plays. They go on counting from `tempo`, never back, and bars of the song begin on
+ * whole bars of the show where the song has one metre. Null for a song without beats: then the show keeps its own.
+ */
+export function songTempo(document: Document, song: SongOn, tempo: BeatMap, nowMs: number): BeatMap | null {
+  const record = getRecord(document, 'song', song.songId);
+  if (!record || !song.playing) return null;
+  const grid = gridOf(record);
+  const moments = passed(grid.beats, song);
+  if (moments.length < 2) return null;
+  const now = beatAt(tempo, nowMs);
+  const here = nearest(grid.beats, songAt(song, nowMs));
+  const metre = grid.metres[here] ?? 4;
+  // The beat of the show that the first of these is: so that the song's place in the bar is the show's.
+  const standing = Math.max(
+    0,
+    moments.findLastIndex(({ ms }) => ms <= nowMs),
+  );
+  const place = grid.places[moments[standing]!.index]!;
+  const next = moments[standing + 1] ?? moments[standing - 1]!;
+  const length = Math.abs(next.ms - moments[standing]!.ms);
+  const least = now - (nowMs - moments[standing]!.ms) / length;
+  let beat = Math.ceil(least - 1e-6);
+  while ((((beat - place) % metre) + metre) % metre !== 0) beat++;
+  const points = moments.map(({ ms }, i) => ({ ms, beat: beat + i - standing }));
+  const [last, before] = [points.at(-1)!, points.at(-2)!];
+  return { points, bpm: clamp(60_000 / (last.ms - before.ms), ...BPM_LIMITS) };
+}
+
+/** The songs of a list in the order they are played. */
+export function orderOf(document: Document, list: NonNullable<SongOn['list']>): readonly SongId[] {
+  const record = getRecord(document, 'setlist', list.id);
+  if (!record) return [];
+  if (record.order === 'listed') return record.songs;
+  return shuffledOrder(record.songs.length, list.seed).map((i) => record.songs[i]!);
+}
+
+/** The song of a list so many after the one that is on (below 0: before); null where there is none. */
+export function songBy(document: Document, song: SongOn, by: number): SongId | null {
+  if (!song.list) return null;
+  const songs = orderOf(document, song.list);
+  const at = songs.indexOf(song.songId);
+  const next = at + by;
+  if (songs[next]) return songs[next];
+  const repeats = getRecord(document, 'setlist', song.list.id)?.repeat ?? false;
+  return repeats && songs.length > 0 ? songs[((next % songs.length) + songs.length) % songs.length]! : null;
+}
+
+/** Silence after a song of a list, seconds; below 0 the next begins before it ends. */
+export const gapOf = (document: Document, list: SetlistId): number => getRecord(document, 'setlist', list)?.gapS ?? 0;
+
+/** When a list goes on to its next song, ms; null where nothing comes. */
+export function nextSongMs(document: Document, song: SongOn): number | null {
+  const end = songEndMs(document, song);
+  if (end === null || !song.list) return end;
+  if (songBy(document, song, 1) === null) return end;
+  // However long they fade, a song is heard for a second at least.
+  return Math.max(song.ms + 1000, end + gapOf(document, song.list.id) * 1000);
+}
+
+/** What is on at a moment at which a song has ended: the next of its list, or nothing. */
+export function songAfter(document: Document, song: SongOn, nowMs: number): SongOn | null {
+  const due = nextSongMs(document, song);
+  if (due === null || nowMs < due) return song;
+  const next = songBy(document, song, 1);
+  return next === null ? null : { ...song, songId: next, at: 0, ms: due, loop: null };
+}
+
+type Cmd<D extends SongCommand['do']> = Extract<SongCommand, { do: D }>;
+
+/** What people do to songs that play. */
+export const SONG_COMMANDS = [
+  /** A song is on, and plays unless it says otherwise; `list`: as one of this list. */
+  z.strictObject({
+    do: z.literal('song'),
+    songId: idSchema('song'),
+    at: secondsSchema.optional(),
+    play: z.boolean().optional(),
+    list: idSchema('setlist').optional(),
+  }),
+  z.strictObject({ do: z.literal('songPlay'), on: z.boolean() }),
+  z.strictObject({ do: z.literal('songAt'), at: secondsSchema }),
+  z.strictObject({ do: z.literal('songLoop'), loop: loopSchema.nullable() }),
+  /** The next of its list, or the one before. */
+  z.strictObject({ do: z.literal('songBy'), by: z.union([z.literal(1), z.literal(-1)]) }),
+  z.strictObject({ do: z.literal('songOff') }),
+  /** This page plays the sound from now on; null: nobody does. */
+  z.strictObject({ do: z.literal('soundPlayer'), player: soundPlayerSchema.nullable() }),
+] as const;
+type SongCommand = z.infer<(typeof SONG_COMMANDS)[number]>;
+
+/** What of a live state songs change. */
+interface SongState {
+  readonly song: SongOn | null;
+  readonly soundPlayer: z.infer<typeof soundPlayerSchema> | null;
+  readonly tempo: BeatMap;
+}
+type Apply<D extends SongCommand['do']> = <S extends SongState>(
+  state: S,
+  command: Cmd<D>,
+  at: { readonly now: { readonly ms: number }; readonly document: Document },
+) => S;
+
+/** The state with another song (or another place in it), and the beats that follow from that. */
+export function withSong<S extends SongState>(state: S, song: SongOn | null, document: Document, nowMs: number): S {
+  const tempo = song && songTempo(document, song, state.tempo, nowMs);
+  return { ...state, song, tempo: tempo ?? state.tempo };
+}
+
+const going = <S extends SongState>(
+  state: S,
+  { now, document }: Parameters<Apply<'songPlay'>>[2],
+  change: Partial<SongOn>,
+): S =>
+  state.song
+    ? withSong(
+        state,
+        { ...state.song, at: songAt(state.song, now.ms), ms: now.ms + LEAD_MS, ...change },
+        document,
+        now.ms,
+      )
+    : state;
+
+/** What each of them makes of the live state. */
+export const SONGS_APPLIED: { readonly [D in SongCommand['do']]: Apply<D> } = {
+  song: (state, { songId, at = 0, play = true, list }, { now, document }) =>
+    withSong(
+      state,
+      {
+        songId,
+        at,
+        ms: now.ms + LEAD_MS,
+        playing: play,
+        loop: null,
+        list: list ? { id: list, seed: Math.floor(now.ms) % 2 ** 31 } : null,
+      },
+      document,
+      now.ms,
+    ),
+  songPlay: (state, { on }, at) => (state.song?.playing === on ? state : going(state, at, { playing: on })),
+  songAt: (state, { at: to }, at) => going(state, at, { at: to }),
+  songLoop(state, { loop }, at) {
+    const song = state.song;
+    if (!song) return state;
+    const here = songAt(song, at.now.ms);
+    const inside = loop === null || (here >= loop.from && here < loop.to);
+    return inside && song.playing
+      ? withSong(state, { ...song, at: here, ms: at.now.ms, loop }, at.document, at.now.ms)
+      : going(state, at, { loop, at: inside ? here : loop.from });
+  },
+  songBy(state, { by }, at) {
+    const next = state.song && songBy(at.document, state.song, by);
+    return next ? going(state, at, { songId: next, at: 0, loop: null }) : state;
+  },
+  songOff: (state) => (state.song ? { ...state, song: null } : state),
+  soundPlayer: (state, { player }) => ({ ...state, soundPlayer: player }),
+};

@@ -1,0 +1,179 @@
+<script lang="ts">
+  import { METRES } from '$core/records/song.ts';
+  import { bpmAround, gridOf, nearest } from '$core/song/grid.ts';
+  import {
+    asHeard,
+    barsShifted,
+    beatAdded,
+    beatMoved,
+    beatRemoved,
+    doubled,
+    halved,
+    metreFrom,
+    metreThroughout,
+    oneAt,
+    tapped,
+  } from '$core/song/mend.ts';
+  import Button from '$lib/components/Button.svelte';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
+  import { clockText } from '$lib/state/music/song-words.ts';
+
+  /** Beats and bars set right: each press is one edit, and Undo takes it back. */
+  let { desk }: { desk: SongDesk } = $props();
+  const app = getApp();
+  const grid = $derived(gridOf(desk.song));
+  const chosen = $derived(desk.beat !== null && desk.beat < grid.beats.length ? desk.beat : null);
+  /** Where tools work: the beat that is chosen, else where it plays or stands. */
+  const where = (): number => (chosen === null ? desk.place : grid.beats[chosen]!);
+  let metre = $state(4);
+  let fromHere = $state(false);
+  const place = $derived(chosen === null ? null : grid.beats[chosen]!);
+
+  function tap(): void {
+    desk.taps = [...(desk.taps ?? []), desk.place];
+  }
+  function tapsDone(): void {
+    const { taps } = desk;
+    desk.taps = null;
+    if (!taps || taps.length < 2) {
+      app.live.tell('note', 'Tap two beats at least', 'Play the song, and press “Tap” on every beat.');
+      return;
+    }
+    desk.mend(`Tap ${taps.length} beats`, tapped(desk.song, taps, desk.end));
+  }
+  export function key(event: KeyboardEvent): boolean {
+    if (event.key === 't' || event.key === 'T') tap();
+    else if (event.key === 'Enter' && desk.taps) tapsDone();
+    else if (event.key === 'Escape' && desk.taps) desk.taps = null;
+    else if (event.key === '1') desk.mend('Set the one', oneAt(desk.song, where()));
+    else if (chosen !== null && (event.key === 'ArrowLeft' || event.key === 'ArrowRight') && event.altKey)
+      nudge(event.key === 'ArrowLeft' ? -0.005 : 0.005);
+    else if (chosen !== null && event.key === 'Delete') remove();
+    else return false;
+    return true;
+  }
+  const nudge = (by: number): void =>
+    desk.mend('Move a beat', beatMoved(desk.song, chosen!, grid.beats[chosen!]! + by, desk.end));
+  function remove(): void {
+    desk.mend('Remove a beat', beatRemoved(desk.song, chosen!, desk.end));
+    desk.beat = null;
+  }
+  const step = (by: number): void => {
+    const next = chosen === null ? nearest(grid.beats, desk.place) : chosen + by;
+    desk.beat = Math.min(Math.max(next, 0), grid.beats.length - 1);
+    desk.reveal(grid.beats[desk.beat]!);
+  };
+</script>
+
+<section aria-label="Beats and bars">
+  <h3>Beats and bars</h3>
+  {#if desk.taps}
+    <p>
+      {desk.taps.length} tapped{#if desk.taps.length > 1}: about {(
+          (60 * (desk.taps.length - 1)) /
+          (desk.taps.at(-1)! - desk.taps[0]!)
+        ).toFixed(1)} a minute{/if}.
+    </p>
+    <div class="row">
+      <Button kind="main" onclick={tap}>Tap</Button>
+      <Button onclick={tapsDone}>Take these beats</Button>
+      <Button kind="bare" onclick={() => (desk.taps = null)}>Leave it</Button>
+    </div>
+  {:else}
+    <div class="row">
+      <Button title="T, on every beat while it plays" onclick={tap}>Tap along</Button>
+      <Button title="Half as many beats" onclick={() => desk.mend('Half as fast', halved(desk.song, desk.end))}
+        >Half</Button
+      >
+      <Button title="Twice as many beats" onclick={() => desk.mend('Twice as fast', doubled(desk.song, desk.end))}
+        >Double</Button
+      >
+    </div>
+  {/if}
+  <div class="row">
+    <Button
+      title="A bar begins at the beat that is chosen, or nearest to where it stands (1)"
+      onclick={() => desk.mend('Set the one', oneAt(desk.song, where()))}>The one is here</Button
+    >
+    <Button
+      aria-label="Bars a beat earlier"
+      onclick={() => desk.mend('Bars a beat earlier', barsShifted(desk.song, -1))}>One ←</Button
+    >
+    <Button aria-label="Bars a beat later" onclick={() => desk.mend('Bars a beat later', barsShifted(desk.song, 1))}
+      >One →</Button
+    >
+  </div>
+  <div class="row">
+    <label>
+      Bars of
+      <select bind:value={metre} aria-label="Beats of a bar">
+        {#each METRES as beats (beats)}<option value={beats}>{beats}</option>{/each}
+      </select>
+    </label>
+    <label><input type="checkbox" bind:checked={fromHere} /> from here on</label>
+    <Button
+      onclick={() =>
+        desk.mend(
+          `Bars of ${metre}`,
+          fromHere ? metreFrom(desk.song, where(), metre) : metreThroughout(desk.song, metre),
+        )}>Set</Button
+    >
+  </div>
+  <div class="row" role="group" aria-label="One beat">
+    <Button aria-label="The beat before" onclick={() => step(-1)}>‹</Button>
+    <span class="num at">
+      {#if place === null}no beat chosen{:else}beat {grid.places[chosen!]! + 1} of bar {grid.bars[chosen!]} · {clockText(
+          place,
+          3,
+        )}{/if}
+    </span>
+    <Button aria-label="The next beat" onclick={() => step(1)}>›</Button>
+  </div>
+  <div class="row">
+    <Button disabled={chosen === null} title="Alt ←" onclick={() => nudge(-0.005)}>−5 ms</Button>
+    <Button disabled={chosen === null} title="Alt →" onclick={() => nudge(0.005)}>+5 ms</Button>
+    <Button disabled={chosen === null} title="Delete" onclick={remove}>Remove</Button>
+    <Button onclick={() => desk.mend('Add a beat', beatAdded(desk.song, desk.place, desk.end))}>Add here</Button>
+  </div>
+  {#if desk.song.mended.stretches.length > 0 || desk.song.mended.bars}
+    <div class="row">
+      <Button
+        title="Takes back what was set right: in the stretch that is drawn over, or throughout"
+        onclick={() =>
+          desk.stretch
+            ? desk.mend('As it was heard', asHeard(desk.song, desk.stretch.from, desk.stretch.to))
+            : desk.mend('As it was heard', { ...desk.song.mended, stretches: [], bars: null })}
+        >As it was heard{desk.stretch ? ', in the stretch' : ''}</Button
+      >
+    </div>
+  {/if}
+  <p class="quiet">
+    {grid.beats.length} beats{#if bpmAround(grid, desk.cursor)}, {bpmAround(grid, desk.cursor)!.toFixed(1)} a minute at {clockText(
+        desk.cursor,
+        1,
+      )}{/if}. Drag a bead to move a beat; drag over the wave to choose a stretch.
+  </p>
+</section>
+
+<style>
+  section {
+    display: grid;
+    gap: 8px;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 6px;
+  }
+  .at {
+    flex: 1;
+    text-align: center;
+    font-size: 12.5px;
+  }
+  p {
+    margin: 0;
+    font-size: 12.5px;
+  }
+</style>

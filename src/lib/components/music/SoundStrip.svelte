@@ -1,0 +1,116 @@
+<script lang="ts">
+  import { songAt, songBy } from '$core/show/live/songs.ts';
+  import Button from '$lib/components/Button.svelte';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import { openIn } from '$lib/state/opened.svelte.ts';
+  import { clockText } from '$lib/state/music/song-words.ts';
+  import Pause from '@lucide/svelte/icons/pause';
+  import Play from '@lucide/svelte/icons/play';
+  import SkipBack from '@lucide/svelte/icons/skip-back';
+  import SkipForward from '@lucide/svelte/icons/skip-forward';
+  import X from '@lucide/svelte/icons/x';
+  import SoundTrim from './SoundTrim.svelte';
+
+  /** The song that is on, wherever one is in the program; and which page its sound comes from. */
+  const app = getApp();
+  const { live, sound } = app;
+  const song = $derived(live.real?.song ?? null);
+  const record = $derived(song && app.rig.songs.find(({ id }) => id === song.songId));
+  const player = $derived(live.real?.soundPlayer ?? null);
+  const [before, after] = $derived([
+    song ? songBy(live.document, song, -1) : null,
+    song ? songBy(live.document, song, 1) : null,
+  ]);
+  $effect(() => {
+    void [song, player, live.document];
+    sound.look();
+  });
+  let at = $state(0);
+  $effect(() => {
+    if (!song) return;
+    const on = song;
+    at = songAt(on, live.now());
+    const timer = setInterval(() => (at = songAt(on, live.now())), 250);
+    return () => clearInterval(timer);
+  });
+</script>
+
+{#if song && record}
+  <div class="strip" role="region" aria-label="Song">
+    <Button
+      kind="bare"
+      aria-label={song.playing ? 'Pause the song' : 'Play the song'}
+      onclick={() => {
+        if (sound.own) sound.allow();
+        void live.command({ do: 'songPlay', on: !song.playing });
+      }}
+      >{#if song.playing}<Pause size={16} />{:else}<Play size={16} />{/if}</Button
+    >
+    {#if song.list}
+      <Button
+        kind="bare"
+        aria-label="The song before"
+        disabled={!before}
+        onclick={() => live.command({ do: 'songBy', by: -1 })}><SkipBack size={16} /></Button
+      >
+      <Button
+        kind="bare"
+        aria-label="The next song"
+        disabled={!after}
+        onclick={() => live.command({ do: 'songBy', by: 1 })}><SkipForward size={16} /></Button
+      >
+    {/if}
+    <a class="name" href="/music" onclick={() => openIn('/music', record.id, 'song')}>{record.name}</a>
+    <span class="num quiet">{clockText(at)}{record.lengthS === null ? '' : ` / ${clockText(record.lengthS)}`}</span>
+    <span class="gap"></span>
+    {#if sound.own && sound.blocked}
+      <Button kind="main" onclick={() => sound.allow()}>Press to hear it</Button>
+    {:else if sound.own && sound.fault}
+      <span class="wrong" role="alert">▲ {sound.fault}</span>
+    {:else if sound.own}
+      <span class="quiet"
+        >{sound.fetching ? 'fetching the sound …' : 'sound: here'}{#if sound.offMs !== null}<span
+            class="num"
+            data-off={sound.offMs}>, {sound.offMs.toFixed(1)} ms</span
+          >{/if}</span
+      >
+      <SoundTrim />
+      <Button title="The lights go on without sound" onclick={() => live.command({ do: 'soundPlayer', player: null })}
+        >Quiet</Button
+      >
+    {:else}
+      <span class="quiet">{player ? `sound: ${player.name}` : 'no sound: the lights follow alone'}</span>
+      <Button onclick={() => sound.choose(app.personName || 'another page')}>Play the sound here</Button>
+    {/if}
+    <Button kind="bare" aria-label="End the song" onclick={() => live.command({ do: 'songOff' })}
+      ><X size={16} /></Button
+    >
+  </div>
+{/if}
+
+<style>
+  .strip {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 4px 8px;
+    min-height: 38px;
+    padding: 2px 12px;
+    border-bottom: 1px solid var(--line);
+    background: var(--panel);
+    font-size: 13.5px;
+  }
+  .name {
+    overflow: hidden;
+    max-width: 26ch;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+    color: var(--text);
+  }
+  .gap {
+    flex: 1;
+  }
+  .wrong {
+    color: var(--wrong);
+  }
+</style>

@@ -1,0 +1,23 @@
+import type { HeardWhole } from '../core/music/song.ts';
+
+/** What is said between the web process and the process that hears songs (`main.ts`). */
+export interface HearOrder {
+  readonly hear: string;
+  /** Where the file is, and what it is called. */
+  readonly path: string;
+  readonly name: string;
+}
+export interface SongTags {
+  readonly title: string;
+  readonly artist: string;
+  readonly album: string;
+}
+export interface SongTrouble {
+  readonly code: string;
+  readonly message: string;
+  readonly remedy: string;
+}
+export type EarAnswer =
+  | { readonly hear: string; readonly share: number }
+  | { readonly hear: string; readonly whole: HeardWhole; readonly tags: SongTags }
+  | { readonly hear: string; readonly trouble: SongTrouble };
