@@ -4,7 +4,7 @@ import { beatMeasures, COUNTED_FROM_S, fMeasure } from '../src/core/music/measur
 import { report } from './measure.ts';
 import { compose } from './music/compose.ts';
 import { judge, pieces, summary } from './music/judge.ts';
-import { DRY, synthesise } from './music/synth.ts';
+import { DRY, synthesise } from '../src/sound/synth.ts';
 
 /** The ear: how well it hears the half that is kept for judging (made-up music with its truth), and how fast. */
 const ROUNDS = 4;

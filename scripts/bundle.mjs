@@ -15,6 +15,7 @@ export const options = {
     server: 'src/lib/server/main.ts',
     prepare: 'src/db/prepare.ts',
     ear: 'src/sound/main.ts',
+    songs: 'src/sound/demo/main.ts',
   },
   outdir: 'build/node',
   bundle: true,

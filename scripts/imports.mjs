@@ -20,12 +20,12 @@ const RULES = {
     ],
   },
   db: {
-    layers: ['core', 'db', 'process'],
+    layers: ['core', 'db', 'process', 'sound'],
     packages: ['drizzle-orm', 'pg', 'pngjs', 'node:'],
   },
   engine: { layers: ['core', 'db', 'engine', 'process'], packages: ['pino', 'serialport', 'zod', 'node:'] },
   standins: {
-    layers: ['core', 'standins', 'process'],
+    layers: ['core', 'standins', 'process', 'sound'],
     packages: ['pino', 'zod', 'node:'],
     extra: [['standins/main.ts', 'engine']],
   },

@@ -132,6 +132,15 @@ export function ensureBuild() {
   writeStamp('build', wanted);
 }
 
+/** Plays and hears the songs of the demo show when what makes or hears them changed. */
+export function ensureSongs() {
+  const wanted = hashFiles(['src/sound', 'src/core/music', 'src/core/format/wav.ts', 'src/core/records/song.ts']);
+  if (readStamp('songs') === wanted && existsSync(path.join(ROOT, 'build', 'songs'))) return;
+  say('Playing the songs of the demo ...');
+  runQuiet(process.execPath, ['build/node/songs.js', path.join(ROOT, 'build', 'songs')]);
+  writeStamp('songs', wanted);
+}
+
 /** Names, sizes and times of files: enough to see whether one was changed, without reading them all. */
 function glance(paths) {
   const seen = [];
@@ -151,6 +160,7 @@ export function ensureCli() {
     'src/core',
     'src/cli',
     'src/engine',
+    'src/sound',
     'src/standins',
     'package-lock.json',
     'scripts/bundle-cli.mjs',

@@ -7,6 +7,7 @@ import {
   alive,
   bundleProcesses,
   ensureBuild,
+  ensureSongs,
   ensureDebian,
   ensureModules,
   ensureNode,
@@ -184,6 +185,7 @@ function setUp(demo) {
   ensureModules();
   if (DEV) bundleProcesses();
   else ensureBuild();
+  if (demo) ensureSongs();
 }
 
 /** What the processes are told. */
@@ -202,7 +204,7 @@ async function environment(databaseUrl, { port, host, dataDir, demo }) {
     AMBER_ENGINE_TOKEN: randomBytes(24).toString('base64url'),
     AMBER_WEB_BUILD: path.join(ROOT, 'build', 'web'),
     AMBER_EAR: path.join(ROOT, 'build', 'node', 'ear.js'),
-    ...(demo ? { AMBER_STANDIN_PORT: String(standinPort) } : {}),
+    ...(demo ? { AMBER_STANDIN_PORT: String(standinPort), AMBER_SONGS: path.join(ROOT, 'build', 'songs') } : {}),
   };
   if (!demo) delete env.AMBER_STANDIN_PORT;
   return env;

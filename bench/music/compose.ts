@@ -1,4 +1,5 @@
 import { seeded } from '../../src/core/random.ts';
+import type { Note } from '../../src/sound/synth.ts';
 
 /** Music that is made up, with the truth about it: where its beats, bars and sections are. No music from elsewhere. */
 
@@ -23,14 +24,6 @@ export type Style = (typeof STYLES)[number];
 
 /** How the tempo goes: steady, as people drift, faster or slower all along, or another from some bar on. */
 export type Pace = 'steady' | 'drift' | 'ramp' | 'jump';
-
-export interface Note {
-  readonly at: number;
-  readonly as: 'kick' | 'snare' | 'hat' | 'open' | 'clap' | 'bass' | 'chord' | 'lead' | 'pluck' | 'pad';
-  readonly loud: number;
-  readonly hz: number;
-  readonly long: number;
-}
 
 export interface Piece {
   readonly name: string;

@@ -1,7 +1,7 @@
 import { analyse } from '../../src/core/music/analyse.ts';
 import { beatMeasures, COUNTED_FROM_S, fMeasure, tempoOf } from '../../src/core/music/measures.ts';
 import { compose, STYLES, type Pace, type Piece } from './compose.ts';
-import { DRY, synthesise } from './synth.ts';
+import { DRY, synthesise } from '../../src/sound/synth.ts';
 
 /** Pieces of one half: even seeds are for working, odd ones for judging. */
 export function pieces(half: 'work' | 'judge', rounds: number): Piece[] {

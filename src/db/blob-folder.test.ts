@@ -4,6 +4,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { after, beforeEach, describe, test } from 'node:test';
 import { FaultError } from '../core/faults.ts';
+import { HEAD_BYTES, MOST_BLOB_BYTES } from '../core/format/blob-type.ts';
 import { BLOB_LIMITS, hashOf, type BlobHash } from '../core/records/blob.ts';
 import { BlobFolder } from './blob-folder.ts';
 import { drawPng } from './seed/png.ts';
@@ -65,7 +66,12 @@ describe('a folder of blobs', () => {
     const text = new TextEncoder().encode('<svg onload="hurt()">'.repeat(400));
     await assert.rejects(blobs.take(hashOf(text), { from: 0, total: text.length }, coming(text)), code('BLOB_TYPE'));
     const most = BLOB_LIMITS['image/png'];
-    await assert.rejects(blobs.take(hash, { from: 0, total: most + 1 }, coming(bytes)), code('BLOB_TOO_LARGE'));
+    // What it is is seen by its first bytes, and how much of that is taken.
+    const begins = new Uint8Array(HEAD_BYTES);
+    begins.set(bytes);
+    await assert.rejects(blobs.take(hash, { from: 0, total: most + 1 }, coming(begins)), code('BLOB_TOO_LARGE'));
+    const over = { from: 0, total: MOST_BLOB_BYTES + 1 };
+    await assert.rejects(blobs.take(hash, over, coming(bytes)), code('BLOB_TOO_LARGE'));
     await assert.rejects(blobs.take(hash, { from: 0, total: total - 10 }, coming(bytes)), code('BLOB_TOO_LARGE'));
     await assert.rejects(blobs.take('../../etc' as BlobHash, { from: 0, total }, coming(bytes)));
     assert.deepEqual(inFolder(), []);

@@ -17,6 +17,7 @@ import { bringIn } from './blobs.ts';
 import { createShow, listShows, setOpenShow } from './shows.ts';
 import { upgradeShows } from './upgrade.ts';
 import { COPPERLINE_PLAYS, copperlineRink } from './seed/copperline.ts';
+import { seedSongs } from './seed/songs.ts';
 import { MILLPOND_PLAYS, millpondFiles, millpondWalk } from './seed/millpond.ts';
 
 const connection = connect(required('AMBER_DATABASE_URL'), (error) => console.error(error), 2);
@@ -29,9 +30,13 @@ for (const { showId, what, faults } of await upgradeShows(db, (blob) => folder.p
   );
 if (process.env['AMBER_DEMO'] !== '0' && (await listShows(db)).length === 0) {
   const addresses = standinAddresses(required('AMBER_DATA_DIR'));
-  for (const file of millpondFiles()) await bringIn(db, folder, file);
+  const songs = seedSongs(process.env['AMBER_SONGS'], required('AMBER_DATA_DIR'));
+  for (const file of [...millpondFiles(), ...songs.files]) await bringIn(db, folder, file);
   await seed(millpondWalk(builtInProfiles(), addresses), MILLPOND_PLAYS);
-  await setOpenShow(db, await seed(copperlineRink(builtInProfiles(), addresses), COPPERLINE_PLAYS));
+  await setOpenShow(
+    db,
+    await seed([...copperlineRink(builtInProfiles(), addresses), ...songs.records], COPPERLINE_PLAYS),
+  );
 }
 await connection.close();
 

@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
-import { writeWav } from '../../tests/support/wav.ts';
+import { writeWav } from '../core/format/wav.ts';
 import { FaultError } from '../core/faults.ts';
 import { rms } from '../core/music/sound.ts';
 import { soundKind } from '../core/format/sound-kind.ts';

@@ -3,11 +3,11 @@ import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { describe, test } from 'node:test';
 import { compose } from '../../bench/music/compose.ts';
-import { synthesise } from '../../bench/music/synth.ts';
+import { synthesise } from '../../src/sound/synth.ts';
 import { beatMeasures } from '../../src/core/music/measures.ts';
 import { temporaryFolder } from '../support/app.ts';
 import { kite, kiteLines } from '../support/kite.ts';
-import { writeWav } from '../support/wav.ts';
+import { writeWav } from '../../src/core/format/wav.ts';
 
 const folder = temporaryFolder();
 const file = (name: string): string => path.join(folder, name);

@@ -1,5 +1,6 @@
 import { standinAddresses } from '../../src/addresses.ts';
 import { RECORD_KINDS, type RecordKind } from '../../src/core/ids.ts';
+import { writeWav } from '../../src/core/format/wav.ts';
 import { writeMesh } from '../../src/core/format/mesh.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
 import { make, type AnyRecord, type RecordOf } from '../../src/core/records/index.ts';
@@ -22,8 +23,35 @@ const WEDGE_BYTES = writeMesh({
 /** A model of one triangle. */
 export const WEDGE: BlobFile = { hash: hashOf(WEDGE_BYTES), bytes: WEDGE_BYTES };
 
+const TONE_BYTES = writeWav([Float32Array.from({ length: 800 }, (_, i) => Math.sin(i / 3) / 2)], 8000);
+/** A tenth of a second of sound. */
+const TONE: BlobFile = { hash: hashOf(TONE_BYTES), bytes: TONE_BYTES };
+
+/** A song of that, as it was heard and set right. */
+export const toneSong = (): RecordOf['song'] =>
+  make('song', {
+    id: 'song:every',
+    number: 1,
+    name: 'Tone',
+    artist: 'Nobody',
+    blob: TONE.hash,
+    type: 'audio/wav',
+    bytes: TONE.bytes.length,
+    lengthS: 8,
+    heard: {
+      ear: 1,
+      bpm: 120,
+      confidence: { beats: 0.9, bars: 0.5, sections: 0 },
+      beats: [0.5, 1, 1.5, 2, 2.5, 3],
+      bars: [{ at: 0.5, beats: 4 }],
+      sections: [{ at: 0, name: 'A', mood: 'easy', turn: null }],
+      loudness: -12,
+    },
+    mended: { stretches: [{ from: 1.9, to: 2.2, beats: [2.05] }], bars: null, sections: null },
+  });
+
 /** The files that the sample names. */
-export const sampleFiles = (): readonly BlobFile[] => [DOT, WEDGE, ...millpondFiles()];
+export const sampleFiles = (): readonly BlobFile[] => [DOT, WEDGE, TONE, ...millpondFiles()];
 /** The same by their hashes. */
 export const sampleBlobs = (): Blobs => new Map(sampleFiles().map(({ hash, bytes }) => [hash, bytes]));
 /** Says to a database that files are here. */
@@ -59,6 +87,8 @@ export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] 
     make('room', { id: 'room:every', number: 1, name: 'Other hall', kept: elsewhere }),
     picture,
     wedgeThing(),
+    toneSong(),
+    make('setlist', { id: 'setlist:every', number: 1, name: 'All', songs: ['song:every'] }),
     make('backdrop', { id: 'backdrop:every', name: 'Under', pictureId: picture.id, side: 'plan', widthM: 2 }),
     make('input', {
       id: 'input:every',

@@ -6,6 +6,7 @@ import { standinAddresses } from '../../addresses.ts';
 import { copperlineRink } from '../../db/seed/copperline.ts';
 import { millpondWalk } from '../../db/seed/millpond.ts';
 import { RECORD_KINDS } from '../ids.ts';
+import { toneSong } from '../../../tests/support/sample-records.ts';
 import { builtInProfiles } from '../profile/library.ts';
 import { KINDS, make, type AnyRecord } from '../records/index.ts';
 import { compilePlay, compileRig, newPlay, type TargetId } from '../show/index.ts';
@@ -56,6 +57,13 @@ const OTHER: Readonly<Record<string, unknown>> = {
   slotNames: { '1.1': 'Another' },
   firstPaper: 'side',
   paperViews: {},
+  artist: 'Somebody',
+  album: 'Something',
+  file: 'other.wav',
+  type: 'audio/flac',
+  bytes: 99,
+  listen: false,
+  fault: { code: 'ANY', message: 'any', remedy: 'any' },
   viewpoints: [{ key: 'bar', name: 'Bar', eye: { x: 0, y: -9, z: 2 }, target: { x: 0, y: 0, z: 1 } }],
 };
 const put = (...records: AnyRecord[]): ChangeSet => ({ put: records, remove: [] });
@@ -69,7 +77,7 @@ const made = (document: Document): unknown => {
 
 describe('silent fields', () => {
   const shows = [copperlineRink, millpondWalk].map((make) =>
-    documentOf(make(builtInProfiles(), standinAddresses('/tests'))),
+    documentOf([...make(builtInProfiles(), standinAddresses('/tests')), toneSong()]),
   );
   for (const kind of RECORD_KINDS) {
     const { silent, madeOf } = KINDS[kind];

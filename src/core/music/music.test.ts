@@ -2,7 +2,7 @@ import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { compose, type Piece } from '../../../bench/music/compose.ts';
-import { DRY, synthesise } from '../../../bench/music/synth.ts';
+import { DRY, synthesise } from '../../sound/synth.ts';
 import { analyse } from './analyse.ts';
 import { decodeMetre } from './bar-pointer.ts';
 import { FPS } from './features.ts';

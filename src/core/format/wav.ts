@@ -3,7 +3,7 @@ export function writeWav(
   channels: readonly Float32Array[],
   rate: number,
   bits: 8 | 16 | 24 | 32 | 'float' = 16,
-): Uint8Array {
+): Uint8Array<ArrayBuffer> {
   const size = bits === 'float' ? 4 : bits / 8;
   const frames = channels[0]?.length ?? 0;
   const data = frames * channels.length * size;

@@ -1,6 +1,18 @@
-import { seeded } from '../../src/core/random.ts';
-import type { Sound } from '../../src/core/music/sound.ts';
-import type { Note, Piece } from './compose.ts';
+import { seeded } from '../core/random.ts';
+import type { Sound } from '../core/music/sound.ts';
+
+/** One note of an instrument of ours: when (s), how loud (0-1), how high (Hz) and how long (s). */
+export interface Note {
+  readonly at: number;
+  readonly as: 'kick' | 'snare' | 'hat' | 'open' | 'clap' | 'bass' | 'chord' | 'lead' | 'pluck' | 'pad';
+  readonly loud: number;
+  readonly hz: number;
+  readonly long: number;
+}
+interface Played {
+  readonly notes: readonly Note[];
+  readonly seconds: number;
+}
 
 /** What is made of the finished sound. */
 export interface Mix {
@@ -11,7 +23,7 @@ export interface Mix {
 export const DRY: Mix = { room: false, noise: 0, drive: 1 };
 
 /** Plays a piece with instruments of our own. */
-export function synthesise(piece: Pick<Piece, 'notes' | 'seconds'>, mix: Mix = DRY, seed = 1, rate = 22_050): Sound {
+export function synthesise(piece: Played, mix: Mix = DRY, seed = 1, rate = 22_050): Sound {
   const out = new Float32Array(Math.ceil((piece.seconds + 1) * rate));
   const random = seeded(seed);
   const noise = Float32Array.from({ length: rate }, () => random() * 2 - 1);
