@@ -16,6 +16,7 @@ export const options = {
     prepare: 'src/db/prepare.ts',
     ear: 'src/sound/main.ts',
     songs: 'src/sound/demo/main.ts',
+    listen: 'src/sound/listen/main.ts',
   },
   outdir: 'build/node',
   bundle: true,

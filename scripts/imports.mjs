@@ -67,6 +67,7 @@ const CORE_ROOMS = [
   'ready',
   'signal',
   'song',
+  'music',
   'show',
   'protocol',
   'edits',
@@ -75,7 +76,6 @@ const CORE_ROOMS = [
   'sheet',
   'lines',
   'check',
-  'music',
 ];
 
 /** How high a file of core stands: -1 on the ground; NaN in a room that nobody named. */

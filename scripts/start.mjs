@@ -204,9 +204,13 @@ async function environment(databaseUrl, { port, host, dataDir, demo }) {
     AMBER_ENGINE_TOKEN: randomBytes(24).toString('base64url'),
     AMBER_WEB_BUILD: path.join(ROOT, 'build', 'web'),
     AMBER_EAR: path.join(ROOT, 'build', 'node', 'ear.js'),
+    AMBER_LISTEN: path.join(ROOT, 'build', 'node', 'listen.js'),
     ...(demo ? { AMBER_STANDIN_PORT: String(standinPort), AMBER_SONGS: path.join(ROOT, 'build', 'songs') } : {}),
   };
-  if (!demo) delete env.AMBER_STANDIN_PORT;
+  if (!demo) {
+    delete env.AMBER_STANDIN_PORT;
+    delete env.AMBER_SONGS;
+  }
   return env;
 }
 

@@ -58,9 +58,9 @@ const followOne: Command = {
       const at = performance.now();
       const said = ear.feed(samples.subarray(from, from + BLOCK));
       busyMs += performance.now() - at;
-      for (const { at: beatAt, beat, bar, emittedAt, bpm, confidence } of said) {
+      for (const { at: beatAt, beat, bar, emittedAt, bpm, confidence, mood } of said) {
         announced++;
-        const line = { at: round(beatAt), beat, bar, emittedAt: round(emittedAt), bpm, confidence };
+        const line = { at: round(beatAt), beat, bar, emittedAt: round(emittedAt), bpm, confidence, mood };
         process.stdout.write(`${JSON.stringify(line)}\n`);
       }
     }

@@ -1,6 +1,7 @@
 import { activationsOf, type Activations } from './activations.ts';
 import { decode, type Decoded } from './bar-pointer.ts';
 import { features, FPS, type Features } from './features.ts';
+import { bpmOf } from '../song/grid.ts';
 import { tempoOf } from './measures.ts';
 import { sectionsOf, type Section } from './sections.ts';
 import type { Sound } from './sound.ts';
@@ -36,7 +37,7 @@ export function analyse(sound: Sound, told: Told = () => undefined): Heard {
   const { sections, sure } = sectionsOf(heard, downbeats, sound.samples.length / sound.rate);
   told(1);
   return {
-    bpm: Math.round(tempoOf(beats) * 100) / 100,
+    bpm: Math.round((bpmOf({ beats }) ?? 0) * 100) / 100,
     metre,
     beats,
     downbeats,

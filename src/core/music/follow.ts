@@ -1,5 +1,7 @@
+import type { Mood } from '../records/profile.ts';
 import { FPS } from './features.ts';
 import { Bars } from './bars.ts';
+import { LiveMood, type LiveMoodNow } from './live-mood.ts';
 import { StreamFeatures, type StreamFrame } from './stream-features.ts';
 import { CHANGES, clipped, PERIODS, regionOf, REST, STEPS_S } from './tempi.ts';
 
@@ -17,6 +19,7 @@ export interface Announcement {
   readonly bpm: number;
   /** How sure it is, 0-1. */
   readonly confidence: number;
+  readonly mood: Mood | null;
 }
 
 /** A beat is said so long before it is, as the decoder's time goes. */
@@ -48,12 +51,18 @@ export class Follower {
   #betterSince: number | null = null;
   #said = -Infinity;
   readonly #bars = new Bars();
+  readonly #mood = new LiveMood();
   #on = 0;
   #off = 0;
   #silentSince: number | null = null;
 
   constructor(rate: number) {
     this.#features = new StreamFeatures(rate);
+  }
+
+  /** How much goes on now; null until there has been something for some seconds. */
+  get mood(): LiveMoodNow | null {
+    return this.#mood.now;
   }
 
   feed(block: Float32Array): Announcement[] {
@@ -63,6 +72,7 @@ export class Follower {
   #hear(frame: StreamFrame): Announcement[] {
     const found: Announcement[] = [];
     this.#bars.hear(frame);
+    this.#mood.hear(frame);
     const was = this.#was ?? frame;
     this.#was = frame;
     // Two steps of the decoder for each frame, the first of them between this and the one before.
@@ -185,6 +195,7 @@ export class Follower {
       emittedAt: known,
       bpm: Math.round((60 * STEPS_S * 10) / period) / 10,
       confidence: Math.round(confidence * 1000) / 1000,
+      mood: this.#mood.now?.mood ?? null,
     };
   }
 }

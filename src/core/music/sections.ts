@@ -24,7 +24,7 @@ const KERNELS = [2, 4] as const;
 /** What a boundary must be worth, and how welcome lengths in bars are. */
 const COST = 0.9;
 const bonus = (bars: number): number =>
-  bars < 4 ? -0.6 : bars % 8 === 0 ? 0.35 : bars % 4 === 0 ? 0.25 : bars % 2 === 1 ? -0.28 : 0;
+  bars < 2 ? -1.6 : bars < 4 ? -0.6 : bars % 8 === 0 ? 0.35 : bars % 4 === 0 ? 0.25 : bars % 2 === 1 ? -0.28 : 0;
 const LONGEST_BARS = 32;
 /** Sections that are nearer than this sound alike. */
 const ALIKE = 0.8;
@@ -49,7 +49,7 @@ export function sectionsOf(heard: Features, downbeats: readonly number[], end: n
     from: a === 0 ? 0 : bars[a]!.from,
     to: b === bars.length ? end : bars[b]!.from,
     label: labels[i]!,
-    mood: moodOf(energies[i]!, energies),
+    mood: moodOf(energies[i]!, ofBars),
     turn: turns[i]!,
   }));
   return { sections, sure: sureOf(cuts, novelty) };
@@ -75,8 +75,9 @@ function turnsOf(
   energies: readonly number[],
   ofBars: readonly number[],
 ): Section['turn'][] {
-  const [low, high] = [Math.min(...energies), Math.max(...energies)];
-  const range = Math.max(high - low, 1.2);
+  const ordered = [...ofBars].sort((a, b) => a - b);
+  const high = Math.max(...energies);
+  const range = Math.max(high - ordered[Math.floor(ordered.length / 10)]!, 1.2);
   const turns = energies.map((energy, i): Section['turn'] => {
     if (i === 0) return null;
     const step = (energy - energies[i - 1]!) / range;
@@ -268,9 +269,10 @@ function energyOf({ frames, mel, loudness }: Features, from: number, to: number)
   return Math.log(1e-4 + loud / count) + 0.6 * Math.log(1e-3 + rises / count) + 0.4 * Math.log(1e-3 + high / count);
 }
 
-/** Of the five moods, by where its energy lies among those of the song. */
-function moodOf(energy: number, all: readonly number[]): Mood {
-  const [low, high] = [Math.min(...all), Math.max(...all)];
+/** Of the five moods, by where its energy lies among those of the song's bars; a bar of silence at its end counts little. */
+function moodOf(energy: number, ofBars: readonly number[]): Mood {
+  const ordered = [...ofBars].sort((a, b) => a - b);
+  const [low, high] = [0.1, 0.9].map((share) => ordered[Math.floor(share * (ordered.length - 1))]!) as [number, number];
   // Songs that are the same throughout are lively, not calm in one place and at their peak in another.
   const width = Math.max(high - low, 1.2);
   const middle = (low + high) / 2;

@@ -6,6 +6,8 @@ import { anyIdSchema, idSchema, litIdSchema, type UnitId } from '../ids.ts';
 import { recordSchema, type AnyRecord } from '../records/index.ts';
 import { liveCommandSchema, probeSchema, type LiveState } from '../show/index.ts';
 import { testRequestSchema } from '../signal/index.ts';
+import { listeningSchema, type Listening } from '../music/listening.ts';
+import { earSourceSchema } from '../show/live/ear.ts';
 import type { EngineHealth } from './link.ts';
 import { networkAskSchema, type NetworkAnswer } from './network.ts';
 import type { NetworkDelta } from './network-diff.ts';
@@ -63,6 +65,13 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
       .nullable(),
   }),
   z.strictObject({ type: z.literal('watch'), id: requestId, frames: z.boolean() }),
+  /** What the ear of this page hears, for all other pages; null: it listens no more. */
+  z.strictObject({
+    type: z.literal('ear'),
+    id: requestId,
+    source: earSourceSchema,
+    listening: listeningSchema.nullable(),
+  }),
 ]);
 export type ClientMessage = z.infer<typeof clientMessageSchema>;
 
@@ -110,6 +119,13 @@ export type ServerMessage =
       readonly hearing: Readonly<Record<string, number>>;
     }
   | { readonly type: 'hearing'; readonly shares: Readonly<Record<string, number>> }
+  /** What an ear hears that the tempo follows, or what is wrong with it. */
+  | { readonly type: 'ear'; readonly source: string; readonly listening: Listening }
+  | {
+      readonly type: 'ear';
+      readonly source: string;
+      readonly trouble: { readonly message: string; readonly remedy: string };
+    }
   | {
       readonly type: 'change';
       readonly revision: number;

@@ -1,7 +1,7 @@
 export { compileRig, type CompiledRig, type CompiledUnit, type RigArrays } from './rig/rig.ts';
 export { sequenceOf, stepStarts, type ChaseProgram } from './play/chase.ts';
 export { chaseAt } from './play/chase-at.ts';
-export { beatAt, bpmAt, msAt, steady, type BeatMap } from './play/beat-map.ts';
+export { beatAt, bpmAt, bpmAround, msAt, steady, type BeatMap } from './play/beat-map.ts';
 export { DARK_MS, darkLevel, endedMsAgo, isOver, playLevel, positionOf, type Pace } from './play/clock.ts';
 export { applyLive, paceOf } from './live/apply-live.ts';
 export { Actor, movedTo, signalSchema, type Signal } from './live/act.ts';

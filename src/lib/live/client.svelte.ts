@@ -9,6 +9,7 @@ import {
 import { HeardClock } from '$core/clock.ts';
 import { localMs } from './local-clock.ts';
 import { stepped } from '$core/protocol/live-step.ts';
+import type { Listening } from '$core/music/listening.ts';
 import type { Fault } from '$core/faults.ts';
 import type { LitId, UnitId } from '$core/ids.ts';
 import { decodeFrame } from '$core/protocol/framing.ts';
@@ -74,6 +75,8 @@ export class LiveClient {
   walkers = $state.raw<readonly Walker[]>([]);
   /** How far each song is that is heard now, 0-1. */
   hearing = $state.raw<Readonly<Record<string, number>>>({});
+  /** What an ear said last; null where none has. */
+  ear = $state.raw<Extract<ServerMessage, { type: 'ear' }> | null>(null);
   /** Edits not yet confirmed by the server. */
   unsaved = $state(0);
   /** Why the server cannot save now, in its words; they wait here and are sent again. Null while it can. */
@@ -186,6 +189,9 @@ export class LiveClient {
       case 'answer':
         this.#asking.get(message.id)?.(message);
         this.#asking.delete(message.id);
+        return;
+      case 'ear':
+        this.ear = message;
         return;
       case 'hearing':
         this.hearing = message.shares;
@@ -431,6 +437,12 @@ export class LiveClient {
   identify(units: readonly LitId[]): void {
     if (this.blind) return void this.command({ do: 'identify', units: [...units] });
     void this.#request({ type: 'identify', units: [...units] });
+  }
+
+  /** Tells the others what the ear of this page hears; null: it listens no more. */
+  heard(source: string, listening: Listening | null): void {
+    if (listening) this.ear = { type: 'ear', source, listening };
+    void this.#request({ type: 'ear', source, listening });
   }
 
   /** Tells everybody who walks here and at which unit; null when the walk is over. */

@@ -205,6 +205,13 @@ export const ENDPOINTS = {
     file: 'answer',
     answer: z.unknown(),
   },
+  soundCards: {
+    method: 'GET',
+    right: 'see',
+    path: '/api/sound-cards',
+    summary: 'Sound cards of this machine that can be listened to; none without alsa-utils.',
+    answer: z.object({ cards: z.array(z.object({ device: z.string(), name: z.string() })) }),
+  },
   songPicture: {
     method: 'GET',
     right: 'see',

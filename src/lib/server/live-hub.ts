@@ -44,6 +44,8 @@ interface Client {
   readonly rdm: Set<Extract<NetworkAsk, { ask: 'rdmIdentify' }>['uid']>;
   identify: readonly LitId[];
   probing: boolean;
+  /** The ear of this page that listens; null for none. */
+  ear: string | null;
   /** Set while this page is on the address walk. */
   walk: Omit<Walker, 'clientId'> | null;
   /** False from a ping until something answers it. */
@@ -67,6 +69,7 @@ const RIGHT_FOR: Readonly<Record<ClientMessage['type'], Right>> = {
   ask: 'network',
   walk: 'see',
   watch: 'see',
+  ear: 'command',
 };
 /** What all pages together hold is the server's own. */
 const ALL_PAGES: Principal = { role: 'owner', name: 'pages' };
@@ -129,6 +132,7 @@ export class LiveHub {
       rdm: new Set(),
       identify: [],
       probing: false,
+      ear: null,
       walk: null,
       alive: true,
       queue: Promise.resolve(),
@@ -163,6 +167,7 @@ export class LiveHub {
     if (client.probing) void this.#host.command(client.page.by, { do: 'probe', probe: null });
     if (this.#tester === client) void this.#test(client, null);
     for (const uid of client.rdm) void this.#host.ask(client.page.by, { ask: 'rdmIdentify', uid, on: false });
+    if (client.ear) this.#earOf(client, { type: 'ear', id: 0, source: client.ear, listening: null });
     if (client.walk) this.broadcast({ type: 'walkers', walkers: this.#walkers() });
   }
 
@@ -278,6 +283,10 @@ export class LiveHub {
         client.walk = message.walk;
         this.broadcast({ type: 'walkers', walkers: this.#walkers() });
         return null;
+      case 'ear':
+        client.ear = message.listening ? message.source : null;
+        this.#earOf(client, message);
+        return null;
       case 'watch':
         client.frames = message.frames;
         for (const kind of ['sent', 'received'] as const) {
@@ -287,6 +296,15 @@ export class LiveHub {
         }
         return null;
     }
+  }
+
+  /** What a page hears, told to the others. */
+  #earOf(from: Client, { source, listening }: Extract<ClientMessage, { type: 'ear' }>): void {
+    const gone = { message: 'the page that listened is gone', remedy: 'Listen there again, or choose another source.' };
+    const text = JSON.stringify(
+      (listening ? { type: 'ear', source, listening } : { type: 'ear', source, trouble: gone }) satisfies ServerMessage,
+    );
+    for (const client of this.#clients) if (client !== from) this.#sendText(client, text);
   }
 
   /** What all pages together hold alight. */

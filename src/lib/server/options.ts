@@ -14,6 +14,8 @@ export function serviceOptions(log: Logger): ServiceOptions {
     engineToken: required('AMBER_ENGINE_TOKEN'),
     standinPort: standin ? Number(standin) : null,
     ear: process.env['AMBER_EAR'] ?? null,
+    listen: process.env['AMBER_LISTEN'] ?? null,
+    songs: process.env['AMBER_SONGS'] ?? null,
     pages: pagesOf(process.env['AMBER_WEB_BUILD']),
     log,
   };

@@ -5,6 +5,7 @@ import { FaultError } from '../../core/faults.ts';
 import type { ShowId } from '../../core/ids.ts';
 import type { ServerMessage, SystemState } from '../../core/protocol/live.ts';
 import type { StandinOrder, StandinReport } from '../../core/protocol/standin.ts';
+import type { Principal } from '../../core/protocol/principal.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
 import { connect, type Connection } from '../../db/connect.ts';
 import { createShow, deleteShow, listShows, openShowId, setOpenShow, type ShowLine } from '../../db/shows.ts';
@@ -12,6 +13,7 @@ import { historySize, recentHistory, thinHistory, type HistoryLine, type History
 import { Files } from './files.ts';
 import { Hearing } from './hearing.ts';
 import { EngineLink } from './engine-link.ts';
+import { LiveEar } from './live-ear.ts';
 import { LiveHub, type PageOf } from './live-hub.ts';
 import { ShowService, type Applied } from './show-service.ts';
 import { StandinLink } from './standin-link.ts';
@@ -28,8 +30,14 @@ export interface ServiceOptions {
   readonly pages: string | null;
   /** What the process that hears songs is started from; null where none is. */
   readonly ear: string | null;
+  /** The same of the process that listens, and the songs that the stand-in plays. */
+  readonly listen: string | null;
+  readonly songs: string | null;
   readonly log: Logger;
 }
+
+/** The ear of this machine, as one that works the show. */
+const LISTENS: Principal = { role: 'owner', name: 'ear' };
 
 const LOOK_MS = 2000;
 /** How often what nobody needs any more is let go of. */
@@ -46,6 +54,7 @@ export class Services {
   readonly shows: ShowService;
   readonly files: Files;
   readonly hearing: Hearing;
+  readonly liveEar: LiveEar;
   #systemSentAt = 0;
   #databaseUp = true;
   #disk: SystemState['disk'] = null;
@@ -80,11 +89,22 @@ export class Services {
       network: () => this.engine.network,
       report: (error) => this.log.error({ err: error }, 'live message failed'),
     });
+    this.liveEar = new LiveEar({
+      entry: options.listen,
+      songs: options.songs,
+      now: () => this.engine.now(),
+      beat: (beat) => void this.engine.command(LISTENS, beat),
+      tell: (source, said) => this.hub.broadcast({ type: 'ear', source, ...said }),
+    });
     this.engine = new EngineLink(options.enginePort, options.engineToken, {
-      onState: (live, universes) =>
-        this.hub.broadcast({ type: 'live', live, now: this.engine.now(), universes, seq: this.engine.seq }),
-      onLive: (difference) =>
-        this.hub.broadcast({ type: 'liveChange', difference, now: this.engine.now(), seq: this.engine.seq }),
+      onState: (live, universes) => {
+        this.hub.broadcast({ type: 'live', live, now: this.engine.now(), universes, seq: this.engine.seq });
+        this.liveEar.look(live);
+      },
+      onLive: (difference) => {
+        this.hub.broadcast({ type: 'liveChange', difference, now: this.engine.now(), seq: this.engine.seq });
+        this.liveEar.look(this.engine.live);
+      },
       onHealth: () => this.#sendSystem(),
       onFrame: (universes, timeMs, frameNumber, kind) => this.hub.frame(universes, timeMs, frameNumber, kind),
       onNetwork: (delta, whole) => this.hub.broadcast({ type: 'network', delta, whole }),
@@ -273,6 +293,7 @@ export class Services {
     clearInterval(this.#timer);
     clearInterval(this.#tidyTimer);
     this.hearing.close();
+    this.liveEar.close();
     this.hub.close();
     this.engine.close();
     this.standins?.close();

@@ -5,6 +5,7 @@ import { removalOf } from '$core/rules/removal.ts';
 import type { EffectSpec } from '$core/records/effect.ts';
 import { LiveClient } from '../live/client.svelte.ts';
 import { SongsIn } from './music/songs-in.svelte.ts';
+import { PageEar } from './music/page-ear.svelte.ts';
 import { SoundPlayer } from './music/player.svelte.ts';
 import { Cells } from './plot/cells.svelte.ts';
 import { Hand } from './scenes/hand.svelte.ts';
@@ -26,6 +27,11 @@ export class App {
   /** The sound of songs in this page. */
   get sound(): SoundPlayer {
     return (this.#sound ??= new SoundPlayer(this.live));
+  }
+  #pageEar: PageEar | null = null;
+  /** The microphone of this page, where it listens. */
+  get pageEar(): PageEar {
+    return (this.#pageEar ??= new PageEar(this.live, this.sound.key));
   }
   /** Units that the page shows, where it leaves some out (a filter, a folded layer); null where it shows all. */
   showing = $state.raw<(() => readonly UnitId[] | null) | null>(null);

@@ -5,14 +5,22 @@
   import AddSongs from '$lib/components/music/AddSongs.svelte';
   import SongDetails from '$lib/components/music/SongDetails.svelte';
   import SongList from '$lib/components/music/SongList.svelte';
+  import LiveSound from '$lib/components/music/LiveSound.svelte';
+  import Tabs from '$lib/components/Tabs.svelte';
   import SongView from '$lib/components/music/SongView.svelte';
   import type SongMend from '$lib/components/music/SongMend.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { filesOf } from '$lib/state/music/songs-in.svelte.ts';
   import { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
-  import { Opened } from '$lib/state/opened.svelte.ts';
+  import { Opened, setAddress } from '$lib/state/opened.svelte.ts';
+  import { page } from '$app/state';
 
   const app = getApp();
+  const VIEWS = [
+    ['songs', 'Songs'],
+    ['live', 'Live sound'],
+  ] as const;
+  const view = $derived(page.url.searchParams.get('view') === 'live' ? 'live' : 'songs');
   const opened = new Opened('song', () => app.rig.songs);
   const chosen = $derived(opened.record as SongRecord | null);
   let last = $state.raw<SongRecord | null>(null);
@@ -36,10 +44,18 @@
   }
 </script>
 
-<Step title="Music" detailsTitle={chosen ? 'Song' : 'Details'}>
+<Step title="Music" detailsTitle={view === 'live' ? 'Live sound' : chosen ? 'Song' : 'Details'}>
   {#snippet tools()}
-    <AddSongs />
-    <span class="quiet">Songs are heard here: beats, bars, sections, energy.</span>
+    <Tabs
+      label="What is heard"
+      tabs={VIEWS}
+      value={view}
+      choose={(key) => setAddress({ view: key === 'songs' ? null : key })}
+    />
+    {#if view === 'songs'}
+      <AddSongs />
+      <span class="quiet">Songs are heard here: beats, bars, sections, energy.</span>
+    {/if}
   {/snippet}
   <div
     class="panes"
@@ -52,23 +68,29 @@
     ondragleave={() => (over = false)}
     ondrop={drop}
   >
-    <SongList chosen={chosen?.id} open={(id) => opened.open(id)} />
-    {#if chosen}
-      {#key chosen.id}<SongView {desk} {mend} />{/key}
-    {:else if opened.removed !== null}
-      <Removed what="song" name={opened.removed} list="the list" />
-    {:else}
-      <div class="first">
-        <p>Drop songs here, or a folder of them.</p>
-        <p class="quiet">
-          WAV, AIFF, MP3, FLAC, Ogg Vorbis, Opus; M4A where this browser decodes it. Each is heard once: where its beats
-          and bars are, how its sections follow one another, and how much goes on in each.
-        </p>
-      </div>
+    {#if view === 'live'}<LiveSound />{:else}
+      <SongList chosen={chosen?.id} open={(id) => opened.open(id)} />
+      {#if chosen}
+        {#key chosen.id}<SongView {desk} {mend} />{/key}
+      {:else if opened.removed !== null}
+        <Removed what="song" name={opened.removed} list="the list" />
+      {:else}
+        <div class="first">
+          <p>Drop songs here, or a folder of them.</p>
+          <p class="quiet">
+            WAV, AIFF, MP3, FLAC, Ogg Vorbis, Opus; M4A where this browser decodes it. Each is heard once: where its
+            beats and bars are, how its sections follow one another, and how much goes on in each.
+          </p>
+        </div>
+      {/if}
     {/if}
   </div>
   {#snippet details()}
-    {#if chosen}{#key chosen.id}<SongDetails {desk} bind:mend />{/key}
+    {#if view === 'live'}<p class="quiet">
+        The ear hears beats from the past alone and says each some 50 ms before it is. Where it is unsure, in silence
+        and in speech, the tempo goes on as it was.
+      </p>
+    {:else if chosen}{#key chosen.id}<SongDetails {desk} bind:mend />{/key}
     {:else}<p class="quiet">Nothing is open.</p>{/if}
   {/snippet}
 </Step>

@@ -123,18 +123,17 @@ function night(): DemoSong {
         }
         if (part === 'full' || part === 'drop') {
           if (place % 2 === 1) add('clap', 0, 0.7);
-          add('bass', 0.5, 0.8, own[0]! - 24, 0.4);
+          add('bass', place === 0 ? 0 : 0.5, place === 0 ? 0.8 : 0.5, own[0]! - 24, 0.4);
           add('hat', 0.25, 0.25);
           add('hat', 0.75, 0.25);
-          if (place % 2 === 0) chord(add, 'chord', 0.5, 0.4, own, 0.6);
+          if (place === 0) chord(add, 'chord', 0, 0.4, own, 1.6);
         }
         if (part === 'drop') {
           add('lead', 0, 0.4, own[place % 3]! + 12, 0.4);
-          add('lead', 0.5, 0.35, own[(place + 1) % 3]! + 24, 0.4);
-          add('open', 0.5, 0.5);
+          if (place % 2 === 1) add('lead', 0.5, 0.25, own[(place + 1) % 3]! + 24, 0.4);
         }
         if ((part === 'break' || part === 'build') && place === 0) chord(add, 'pad', 0, 0.25, own, 4);
-        if (part === 'break' && place % 2 === 0) add('pluck', 0, 0.3, own[place / 2]! + 24, 1.5);
+        if (part === 'break') add('pluck', 0, place === 0 ? 0.4 : 0.25, own[place % 3]! + 24, 1.2);
         if (part === 'build') {
           const rolls = bar < 30 ? 1 : bar < 31 ? 2 : 4;
           const loud = 0.25 + (bar - 28) * 0.16 + place * 0.03;

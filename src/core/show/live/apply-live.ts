@@ -9,6 +9,7 @@ import { beatAt, shifted, steady } from '../play/beat-map.ts';
 import { darkLevel, positionOf, type Pace } from '../play/clock.ts';
 import type { LiveCommand } from './command.ts';
 import { handOver } from './hand-over.ts';
+import { EAR_APPLIED, heardByHand } from './ear.ts';
 import { SONGS_APPLIED } from './songs.ts';
 import { FASTEST_SPEED, newPlay, PLAYING_LIMIT, type Dark, type Fading, type LiveState, type Play } from './state.ts';
 
@@ -82,7 +83,11 @@ const APPLIED: { readonly [D in LiveCommand['do']]: Apply<D> } = {
     on === state.dark.on && haze === state.darkHaze
       ? state
       : { ...state, dark: darkened(state.dark, on, now.ms), darkHaze: haze },
-  tempo: (state, command, { now }) => ({ ...state, tempo: tempo(command, now) }),
+  tempo: (state, command, { now }) =>
+    heardByHand({ ...state, tempo: tempo(command, now) }, command.bpm, {
+      tap: command.beatNow === true,
+      one: command.barNow !== undefined,
+    }),
   nudge: (state, { beats }) => ({ ...state, tempo: shifted(state.tempo, -beats) }),
   hand(state, { set, light }, { document }) {
     const lit = light ? bringLight(document, state, set) : set;
@@ -110,6 +115,7 @@ const APPLIED: { readonly [D in LiveCommand['do']]: Apply<D> } = {
   probe: (state, { probe }) => ({ ...state, probe }),
   identify: (state, { units }) => ({ ...state, identify: units }),
   ...SONGS_APPLIED,
+  ...EAR_APPLIED,
 };
 
 /**

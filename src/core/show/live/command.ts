@@ -7,6 +7,7 @@ import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
 import { attributeKeySchema, axesAlone, unitValuesSchema, valueSchema } from '../../records/scene.ts';
 import { followedBy } from '../../records/value.ts';
 import { testRequestSchema } from '../../signal/signal.ts';
+import { EAR_COMMANDS } from './ear.ts';
 import { SONG_COMMANDS } from './songs.ts';
 import type { HandSet } from './by-hand.ts';
 import {
@@ -137,6 +138,7 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('probe'), probe: probeSchema.nullable() }),
   z.strictObject({ do: z.literal('identify'), units: litIds }),
   ...SONG_COMMANDS,
+  ...EAR_COMMANDS,
 ]);
 export type LiveCommand = z.infer<typeof liveCommandSchema>;
 
@@ -206,6 +208,10 @@ const NAMED: {
   songBy: nobody,
   songOff: nobody,
   soundPlayer: nobody,
+  ear: nobody,
+  earHold: nobody,
+  earRatio: nobody,
+  heardBeat: nobody,
 };
 
 export const idsNamedBy = (command: LiveCommand): readonly Id[] =>

@@ -6,6 +6,7 @@ import { addressSchema, durationMsSchema, levelSchema, paceSchema, universeSchem
 import { effectSpecSchema } from '../../records/effect.ts';
 import { recordSchema } from '../../records/index.ts';
 import { FIXTURE_KINDS } from '../../records/profile.ts';
+import { earSchema } from './ear.ts';
 import { songOnSchema, soundPlayerSchema } from './songs.ts';
 import { beatMapSchema } from './tempo.ts';
 import { targetSchema, type TargetId } from '../../records/target.ts';
@@ -137,6 +138,8 @@ export const liveStateSchema = z.strictObject({
   song: songOnSchema.nullable().default(null),
   /** The page that plays its sound. */
   soundPlayer: soundPlayerSchema.nullable().default(null),
+  /** The ear that the tempo follows. */
+  ear: earSchema.nullable().default(null),
 });
 export type LiveState = z.infer<typeof liveStateSchema>;
 
@@ -164,6 +167,7 @@ export const initialLive = (nowMs: number, bpm = 120): LiveState => ({
   tempo: steady(bpm, nowMs, 0),
   song: null,
   soundPlayer: null,
+  ear: null,
 });
 
 /** A play that begins; what is not given is as it mostly is. */

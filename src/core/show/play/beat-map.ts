@@ -50,6 +50,12 @@ export function msAt(map: BeatMap, beat: number): number {
 /** Beats a minute at a moment. */
 export const bpmAt = (map: BeatMap, ms: number): number => slopeOf(map, stretchAt(map, 'ms', ms)) * 60_000;
 
+/** The same as people read it: over some beats around, so that the small unevenness of a drummer is not shown. */
+export function bpmAround(map: BeatMap, ms: number, beats = 4): number {
+  const beat = beatAt(map, ms);
+  return ((2 * beats) / (msAt(map, beat + beats) - msAt(map, beat - beats))) * 60_000;
+}
+
 /** The same beats, so many earlier (below 0: later). */
 export const shifted = (map: BeatMap, beats: number): BeatMap => ({
   ...map,

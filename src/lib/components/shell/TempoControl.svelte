@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { beatAt, bpmAt, tappedBpm, TAPS_COUNTED } from '$core/show/index.ts';
+  import { beatAt, bpmAround, tappedBpm, TAPS_COUNTED } from '$core/show/index.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveNumber, saveWhole } from '$lib/state/entry.ts';
   import ChevronLeft from '@lucide/svelte/icons/chevron-left';
@@ -12,7 +12,7 @@
   const app = getApp();
   const live = app.live;
   const tempo = $derived(live.real?.tempo);
-  const bpm = $derived(tempo ? bpmAt(tempo, live.now()) : 120);
+  const bpm = $derived(tempo ? bpmAround(tempo, live.now()) : 120);
   const beats = $derived(app.rig.show?.beatsPerBar ?? 4);
   let taps: number[] = [];
   /** Tempo from the last taps; a pause of two seconds starts afresh. A beat falls on each tap. */

@@ -1,0 +1,104 @@
+import { MOODS, type Mood } from '../records/profile.ts';
+import { FPS } from './features.ts';
+import type { StreamFrame } from './stream-features.ts';
+
+/** How much goes on in sound that comes, from the past alone: a mood that does not twitch, and breaks, builds and drops. */
+
+/** What goes on now is told over so many seconds; what is usual over so many. */
+const [NOW_S, USUAL_S] = [3, 180];
+/** Another mood has to last so long before it is said, seconds. */
+const PATIENCE_S = 4;
+/** Music that is the same throughout spans at least this (natural logarithm of power and onsets). */
+const LEAST_SPAN = 1.2;
+/** A step down of this much is a break, one up after it a drop. */
+const STEP = 0.8;
+/** What rises by so much a second, for so long, out of a break is a build. */
+const [RISE, RISE_S] = [0.06, 4];
+
+export type LiveTurn = 'break' | 'build' | 'drop';
+export interface LiveMoodNow {
+  readonly mood: Mood;
+  readonly turn: LiveTurn | null;
+}
+
+/** Hears frames and says the mood; null until there has been something for some seconds. */
+export class LiveMood {
+  #loud = 0;
+  #onsets = 0;
+  #frames = 0;
+  /** Energy of each second that was not silent, newest last. */
+  readonly #seconds: number[] = [];
+  #mood: Mood | null = null;
+  #candidate: Mood | null = null;
+  #since = 0;
+  #turn: LiveTurn | null = null;
+  #turnSince = 0;
+
+  get now(): LiveMoodNow | null {
+    return this.#mood && { mood: this.#mood, turn: this.#turn };
+  }
+
+  hear({ at, loud, rise, low }: StreamFrame): void {
+    const slow = 1 / (NOW_S * FPS);
+    this.#loud += (loud - this.#loud) * slow;
+    this.#onsets += (rise + low - this.#onsets) * slow;
+    if (++this.#frames % FPS !== 0) return;
+    if (this.#loud < 1e-3) {
+      this.#turn = null;
+      return;
+    }
+    this.#seconds.push(2 * Math.log(1e-4 + this.#loud) + Math.log(1e-2 + this.#onsets));
+    if (this.#seconds.length > USUAL_S) this.#seconds.shift();
+    if (this.#seconds.length < NOW_S + 1) return;
+    this.#place(at);
+    this.#turned(at);
+  }
+
+  #place(at: number): void {
+    const ordered = [...this.#seconds].sort((a, b) => a - b);
+    const [low, high] = [0.1, 0.9].map((share) => ordered[Math.floor(share * (ordered.length - 1))]!) as [
+      number,
+      number,
+    ];
+    const span = Math.max(high - low, LEAST_SPAN);
+    const place = 0.5 + (this.#seconds.at(-1)! - (low + high) / 2) / span;
+    const mood = MOODS[Math.max(0, Math.min(MOODS.length - 1, Math.floor(place * MOODS.length)))]!;
+    if (this.#mood === null || mood === this.#mood) {
+      this.#mood = mood;
+      this.#candidate = null;
+    } else if (mood !== this.#candidate) {
+      this.#candidate = mood;
+      this.#since = at;
+    } else if (at - this.#since >= PATIENCE_S) {
+      this.#mood = mood;
+      this.#candidate = null;
+    }
+  }
+
+  #turned(at: number): void {
+    const now = this.#seconds.at(-1)!;
+    const before = mean(this.#seconds.slice(-20, -4));
+    if (before === null) return;
+    const held = at - this.#turnSince;
+    if (this.#turn === null && now < before - STEP) this.#say('break', at);
+    else if (this.#turn === 'break' && held > 2) {
+      const lately = this.#seconds.slice(-RISE_S);
+      const rise = (lately.at(-1)! - lately[0]!) / (lately.length - 1);
+      if (now > before + STEP) this.#say('drop', at);
+      else if (rise > RISE && lately.every((x, i) => i === 0 || x > lately[i - 1]! - 0.05)) this.#say('build', at);
+      else if (held > 60) this.#turn = null;
+    } else if (this.#turn === 'build') {
+      const usual = mean(this.#seconds)!;
+      if (now > usual + STEP / 4) this.#say('drop', at);
+      else if (held > 30) this.#turn = null;
+    } else if (this.#turn === 'drop' && held > 8) this.#turn = null;
+  }
+
+  #say(turn: LiveTurn, at: number): void {
+    this.#turn = turn;
+    this.#turnSince = at;
+  }
+}
+
+const mean = (list: readonly number[]): number | null =>
+  list.length === 0 ? null : list.reduce((a, b) => a + b, 0) / list.length;

@@ -1,0 +1,16 @@
+import type { Listening } from '../../core/music/listening.ts';
+import type { SongTrouble } from '../messages.ts';
+
+/** What the process that listens is started with, and what it says. */
+export type ListenOrder =
+  { readonly from: 'standin'; readonly songs: string } | { readonly from: 'card'; readonly device: string };
+
+export interface ComingBeat {
+  /** So many milliseconds after it is said. */
+  readonly inMs: number;
+  readonly beat: number;
+  readonly bpm: number;
+  readonly confidence: number;
+}
+export type ListenSaid =
+  { readonly beats: readonly ComingBeat[] } | { readonly listening: Listening } | { readonly trouble: SongTrouble };
