@@ -29,8 +29,10 @@ export class LiveMood {
   /** Energy of each second that was not silent, newest last. */
   readonly #seconds: number[] = [];
   #mood: Mood | null = null;
-  #candidate: Mood | null = null;
-  #since = 0;
+  /** Since when another mood than the one that is said would fit; null while none would. */
+  #since: number | null = null;
+  /** Seconds of sound since there was none: levels have to come up first. */
+  #sounding = 0;
   #turn: LiveTurn | null = null;
   #turnSince = 0;
 
@@ -45,8 +47,10 @@ export class LiveMood {
     if (++this.#frames % FPS !== 0) return;
     if (this.#loud < 1e-3) {
       this.#turn = null;
+      this.#sounding = 0;
       return;
     }
+    if (++this.#sounding <= 2 * NOW_S) return;
     this.#seconds.push(2 * Math.log(1e-4 + this.#loud) + Math.log(1e-2 + this.#onsets));
     if (this.#seconds.length > USUAL_S) this.#seconds.shift();
     if (this.#seconds.length < NOW_S + 1) return;
@@ -65,13 +69,12 @@ export class LiveMood {
     const mood = MOODS[Math.max(0, Math.min(MOODS.length - 1, Math.floor(place * MOODS.length)))]!;
     if (this.#mood === null || mood === this.#mood) {
       this.#mood = mood;
-      this.#candidate = null;
-    } else if (mood !== this.#candidate) {
-      this.#candidate = mood;
-      this.#since = at;
-    } else if (at - this.#since >= PATIENCE_S) {
+      this.#since = null;
+    } else {
+      this.#since ??= at;
+      if (at - this.#since < PATIENCE_S) return;
       this.#mood = mood;
-      this.#candidate = null;
+      this.#since = null;
     }
   }
 
