@@ -252,12 +252,16 @@ describe('hostile archives', () => {
   });
   test('a bomb is stopped while it unpacks', () => {
     const bomb = zeroBomb(['manifest.json'], 2 * ARCHIVE_LIMITS.unpackedBytes);
-    assert.ok(bomb.length < 2_000_000);
+    assert.ok(bomb.length < 2_000_000, 'it is small');
     assert.deepEqual(codes(bomb), ['ARCHIVE_BOMB']);
   });
   test('many members that are a bomb together', () => {
     const names = ['a', 'b', 'c', 'd'].map((n) => `records/${n}.json`);
     assert.deepEqual(codes(zeroBomb(names, ARCHIVE_LIMITS.unpackedBytes / 4 + 1)), ['ARCHIVE_BOMB']);
+  });
+  test('files that are a bomb together', () => {
+    const names = ['a', 'b', 'c', 'd', 'e'].map((n) => `blobs/${n.repeat(64)}`);
+    assert.deepEqual(codes(zeroBomb(names, ARCHIVE_LIMITS.blobBytes / 5 + 1)), ['ARCHIVE_BOMB']);
   });
   for (const name of [
     '../evil.json',

@@ -21,9 +21,10 @@ export const ARCHIVE_FORMAT = 'amber-kite show';
 
 export const ARCHIVE_LIMITS = {
   /** The file itself. */
-  fileBytes: 64 * 1024 * 1024,
-  /** All members together, unpacked. */
+  fileBytes: 512 * 1024 * 1024,
+  /** All members with records together, unpacked; and all files that records name. */
   unpackedBytes: 128 * 1024 * 1024,
+  blobBytes: 512 * 1024 * 1024,
   members: 4096,
   records: 200_000,
   faults: FAULT_LIMIT,
@@ -52,12 +53,22 @@ export function writeArchive(records: readonly AnyRecord[], blobs: Blobs = NO_BL
   const manifest = { format: ARCHIVE_FORMAT, version: ARCHIVE_VERSION, show: show?.name ?? '', counts };
   const all = { 'manifest.json': strToU8(`${JSON.stringify(manifest, null, 1)}\n`), ...files };
   const used = [...new Set(records.flatMap(blobsOf))].filter((hash) => blobs.has(hash)).sort();
+  const size = used.reduce((sum, hash) => sum + blobs.get(hash)!.length, 0);
+  if (size > ARCHIVE_LIMITS.fileBytes) throw new FaultError(tooLarge(size));
   // Pictures and songs are packed already.
   const stored = used.map((hash) => [`blobs/${hash}`, [blobs.get(hash)!, { level: 0 }]] as const);
   return zipSync({ ...all, ...Object.fromEntries(stored) }, { mtime: FIXED_TIME, level: 6 });
 }
 
 const NO_BLOBS: Blobs = new Map();
+
+const tooLarge = (size: number): Fault => ({
+  code: 'ARCHIVE_TOO_LARGE',
+  path: 'blobs',
+  message: `the files of the show have ${Math.round(size / 1e6)} MB`,
+  received: size,
+  remedy: `An archive may have ${ARCHIVE_LIMITS.fileBytes / 2 ** 20} MiB: export it without songs; they are found again by what is in them.`,
+});
 
 /** Files that records name and that are not there. */
 const missingBlobs = (records: readonly AnyRecord[], blobs: Blobs): Fault[] =>
@@ -93,6 +104,7 @@ export function readArchive(file: Uint8Array): ArchiveReading {
     members: ARCHIVE_LIMITS.members,
     what: 'a .kite file that Amber Kite exported',
     want: (name) => (MEMBER.test(name) ? Infinity : 'refuse'),
+    apart: { are: (name) => name.startsWith('blobs/'), bytes: ARCHIVE_LIMITS.blobBytes },
     rule: 'an archive has only manifest.json, records/KIND.json and blobs/SHA256',
   });
   if (!members) return { version: null, records: [], blobs: NO_BLOBS, faults };

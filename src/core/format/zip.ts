@@ -32,6 +32,8 @@ export interface ZipRules {
   readonly what: string;
   /** Most bytes to unpack of a member; `skip` leaves it packed, `refuse` refuses the whole file. */
   readonly want: (name: string) => number | 'skip' | 'refuse';
+  /** Members that have a limit of their own for all of them together. */
+  readonly apart?: { readonly are: (name: string) => boolean; readonly bytes: number };
   /** Said of a refused member's name. */
   readonly rule: string;
 }
@@ -96,6 +98,7 @@ function hasEndRecord(file: Uint8Array): boolean {
 
 function unpackInto(file: Uint8Array, members: Map<string, Uint8Array>, say: Say, rules: ZipRules): void {
   let total = 0;
+  let totalApart = 0;
   let open = 0;
   let seen = 0;
   const refuse = (code: string, path: string, message: string, received: unknown, remedy: string): never => {
@@ -117,15 +120,17 @@ function unpackInto(file: Uint8Array, members: Map<string, Uint8Array>, say: Say
     open++;
     member.ondata = (error, piece, final) => {
       if (error) throw error;
-      total += piece.length;
+      const apart = rules.apart?.are(member.name) ?? false;
+      if (apart) totalApart += piece.length;
+      else total += piece.length;
       own += piece.length;
-      if (total > rules.unpackedBytes)
+      if (total > rules.unpackedBytes || totalApart > (rules.apart?.bytes ?? 0))
         refuse(
           'ARCHIVE_BOMB',
           name,
           'unpacks to more than is reasonable',
-          total,
-          `At most ${rules.unpackedBytes} bytes are unpacked.`,
+          apart ? totalApart : total,
+          `At most ${apart ? rules.apart!.bytes : rules.unpackedBytes} bytes are unpacked.`,
         );
       if (own <= most) pieces.push(piece);
       if (!final) return;

@@ -17,7 +17,7 @@ setServices(services);
 
 // adapter-node refuses form posts over plain HTTP unless it knows the protocol of the origin.
 process.env['PROTOCOL_HEADER'] = 'x-forwarded-proto';
-process.env['BODY_SIZE_LIMIT'] = String(70 * 1024 * 1024);
+process.env['BODY_SIZE_LIMIT'] = String(520 * 1024 * 1024);
 const handlerPath = pathToFileURL(join(required('AMBER_WEB_BUILD'), 'handler.js')).href;
 const { handler } = (await import(handlerPath)) as { handler: http.RequestListener };
 

@@ -20,6 +20,11 @@
   let shows = $state.raw<readonly ShowLine[]>([]);
   let past = $state.raw<History>({ lines: [], size: { lines: 0, kept: 0, bytes: 0 } });
   let name = $state('');
+  /** Bytes of the songs of the open show. */
+  const songBytes = $derived(
+    [...new Map(app.rig.songs.map(({ blob, bytes }) => [blob, bytes])).values()].reduce((sum, bytes) => sum + bytes, 0),
+  );
+  const megabytes = (bytes: number): string => `${Math.max(1, Math.round(bytes / 1e6))} MB`;
   let fault = $state<string | null>(null);
   let asking = $state<string | null>(null);
 
@@ -82,6 +87,16 @@
                       onclick={() => attempt(() => openShow(show.id))}>Open</Button
                     >{/if}
                   <a class="link" href="/api/shows/{show.id}/archive" download><Download size={16} /> Export</a>
+                  {#if show.open && songBytes > 0}
+                    <a
+                      class="link"
+                      href="/api/shows/{show.id}/archive?songs=no"
+                      title="The files of its songs ({megabytes(
+                        songBytes,
+                      )}) stay here; they are found again by what is in them"
+                      download><Download size={16} /> Without songs</a
+                    >
+                  {/if}
                   {#if !show.open}<Button kind="bare" onclick={() => (asking = show.id)}>Delete…</Button>{/if}
                 {/if}
               </td>

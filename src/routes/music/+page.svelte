@@ -7,6 +7,7 @@
   import SongList from '$lib/components/music/SongList.svelte';
   import LiveSound from '$lib/components/music/LiveSound.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
+  import SetlistView from '$lib/components/music/SetlistView.svelte';
   import SongView from '$lib/components/music/SongView.svelte';
   import type SongMend from '$lib/components/music/SongMend.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
@@ -21,8 +22,10 @@
     ['live', 'Live sound'],
   ] as const;
   const view = $derived(page.url.searchParams.get('view') === 'live' ? 'live' : 'songs');
-  const opened = new Opened('song', () => app.rig.songs);
-  const chosen = $derived(opened.record as SongRecord | null);
+  const opened = new Opened('song', () => [...app.rig.songs, ...app.rig.setlists]);
+  const record = $derived(opened.record);
+  const chosen = $derived<SongRecord | null>(record?.kind === 'song' ? record : null);
+  const list = $derived(record?.kind === 'setlist' ? record : null);
   let last = $state.raw<SongRecord | null>(null);
   $effect.pre(() => {
     if (chosen) last = chosen;
@@ -69,9 +72,11 @@
     ondrop={drop}
   >
     {#if view === 'live'}<LiveSound />{:else}
-      <SongList chosen={chosen?.id} open={(id) => opened.open(id)} />
+      <SongList chosen={record?.id} open={(id) => opened.open(id)} />
       {#if chosen}
         {#key chosen.id}<SongView {desk} {mend} />{/key}
+      {:else if list}
+        {#key list.id}<SetlistView {list} open={(id) => opened.open(id)} />{/key}
       {:else if opened.removed !== null}
         <Removed what="song" name={opened.removed} list="the list" />
       {:else}
@@ -91,6 +96,11 @@
         and in speech, the tempo goes on as it was.
       </p>
     {:else if chosen}{#key chosen.id}<SongDetails {desk} bind:mend />{/key}
+    {:else if list}
+      <p class="quiet">
+        The show goes from song to song by itself, whether a page plays the sound or not; its tempo follows each of
+        them.
+      </p>
     {:else}<p class="quiet">Nothing is open.</p>{/if}
   {/snippet}
 </Step>

@@ -1,10 +1,14 @@
 <script lang="ts">
+  import type { SongId } from '$core/ids.ts';
+  import { nextNumber } from '$core/naming.ts';
+  import { make } from '$core/records/index.ts';
   import type { SongRecord } from '$core/records/song.ts';
   import Button from '$lib/components/Button.svelte';
   import TagMark from '$lib/components/patch/TagMark.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { clockText, factsOf, stateOf } from '$lib/state/music/song-words.ts';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
+  import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
 
   /** Songs of the show, and files on their way in. */
@@ -14,6 +18,7 @@
   }
   let { chosen, open }: Props = $props();
   const app = getApp();
+  const { live } = app;
   let search = $state('');
   let unfolded = $state(false);
   const tags = $derived(new Map((app.rig.show?.tags ?? []).map((t) => [t.key, t])));
@@ -43,6 +48,13 @@
     else if (order === 'lengthS') list.sort((a, b) => (a.lengthS ?? 0) - (b.lengthS ?? 0));
     return list;
   });
+  function newList(): void {
+    const number = nextNumber(app.rig.setlists);
+    const name = `List ${number}`;
+    const songs = app.rig.songs.map(({ id }) => id as SongId);
+    const list = make('setlist', { id: app.newId('setlist'), number, name, songs });
+    if (live.edit(`New list ${name}`, { put: [list], remove: [] })) open(list.id);
+  }
   const on = $derived(app.live.real?.song?.songId);
   function words(song: SongRecord): string {
     const state = stateOf(song, app.live.hearing);
@@ -118,6 +130,30 @@
       {/if}
     {/each}
   </ul>
+  <h2>Lists</h2>
+  <ul>
+    {#each app.rig.setlists as list (list.id)}
+      <li class:chosen={list.id === chosen}>
+        <button
+          type="button"
+          aria-current={list.id === chosen}
+          onclick={() => {
+            open(list.id);
+            unfolded = false;
+          }}
+        >
+          <span class="row">
+            <span class="name"
+              >{#if live.real?.song?.list?.id === list.id}<span class="on" title="It is on">♪</span
+                >{/if}{list.name}</span
+            >
+            <span class="num quiet">{list.songs.length}</span>
+          </span>
+        </button>
+      </li>
+    {/each}
+  </ul>
+  <Button onclick={newList}><Plus size={14} /> List</Button>
 </nav>
 
 <style>
@@ -222,6 +258,11 @@
   }
   .none {
     padding: 8px;
+  }
+  h2 {
+    margin: 16px 0 6px;
+    font-size: 13px;
+    color: var(--quiet);
   }
   .fold {
     display: none;
