@@ -3,7 +3,17 @@
 import { readdirSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { checkOnce } from './check.mjs';
-import { ensureBuild, ensureDebian, ensureModules, ensureNode, ROOT, say, spawnSync, Stop } from './lib.mjs';
+import {
+  ensureBuild,
+  ensureDebian,
+  ensureModules,
+  ensureNode,
+  ensureSongs,
+  ROOT,
+  say,
+  spawnSync,
+  Stop,
+} from './lib.mjs';
 
 const PARTS = {
   unit: { folders: ['src', 'scripts'], concurrency: 2, built: false },
@@ -43,13 +53,17 @@ async function main(wanted) {
   const named = wanted.filter((word) => !(word in PARTS));
   if (named.length > 0) {
     ensureBuild();
+    ensureSongs();
     return runTests('named', named, 1);
   }
   if (wanted.length === 0) await checkOnce();
   const failed = [];
   for (const [title, part] of Object.entries(PARTS)) {
     if (wanted.length > 0 && !wanted.includes(title)) continue;
-    if (part.built) ensureBuild();
+    if (part.built) {
+      ensureBuild();
+      ensureSongs();
+    }
     if (!runTests(title, part.folders.flatMap(testFiles), part.concurrency)) failed.push(title);
   }
   if (failed.length > 0) say(`\nFailed: ${failed.join(', ')} tests.`);

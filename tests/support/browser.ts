@@ -40,12 +40,14 @@ export class Stage {
       firstSight?: boolean;
       /** Runs in the page before anything of it does. */
       init?: () => void;
+      /** Further flags of the browser. */
+      flags?: readonly string[];
     } = {},
   ): Promise<Page> {
     const folder = mkdtempSync(path.join(os.tmpdir(), 'amber-browser-'));
     const context = await chromium.launchPersistentContext(folder, {
       executablePath: '/usr/bin/chromium',
-      args: FLAGS,
+      args: [...FLAGS, ...(options.flags ?? [])],
       viewport: { width: options.width ?? 1280, height: options.height ?? 800 },
       hasTouch: options.touch ?? false,
       acceptDownloads: true,

@@ -51,6 +51,8 @@ export class Hearing {
   #looking: Promise<void> | null = null;
   #again = false;
   #closed = false;
+  /** How often the process died over a file. */
+  readonly #deaths = new Map<BlobHash, number>();
   /** Files whose picture somebody asked for. */
   readonly #wanted = new Set<BlobHash>();
 
@@ -125,7 +127,13 @@ export class Hearing {
         const lost = this.#job;
         this.#job = null;
         this.#tell({});
-        if (lost && !this.#closed) void this.#failed(lost, diedOf(code, signal)).finally(() => this.look());
+        if (!lost || this.#closed) return;
+        // Once may be chance; twice it is the song.
+        const deaths = (this.#deaths.get(lost.hash) ?? 0) + 1;
+        this.#deaths.set(lost.hash, deaths);
+        if (deaths < 2) return this.look();
+        this.#deaths.delete(lost.hash);
+        void this.#failed(lost, diedOf(code, signal)).finally(() => this.look());
       });
     }
     this.#child.send(order);

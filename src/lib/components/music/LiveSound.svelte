@@ -80,6 +80,8 @@
     </div>
     {#if !ear}
       <p>Nobody listens. Choose a source: the tempo, and all that counts in beats, follows it.</p>
+    {:else if live.real?.song?.playing}
+      <p role="status">A song is on: its beats lead. End it, and the tempo follows what is heard.</p>
     {:else if listening}
       <p role="status" data-state={listening.state}>
         {STATES[listening.state]}

@@ -123,7 +123,7 @@
         </button>
       </li>
     {:else}
-      {#if app.songsIn.coming.length === 0}
+      {#if search || app.songsIn.coming.length === 0}
         <li class="quiet none">
           {search ? 'Nothing of that name.' : 'No songs yet. Drop files or a folder here, or press “Add songs”.'}
         </li>

@@ -1,5 +1,7 @@
 <script lang="ts">
   import { beatAt, bpmAround, tappedBpm, TAPS_COUNTED } from '$core/show/index.ts';
+  import { songAt } from '$core/show/live/songs.ts';
+  import { gridOf } from '$core/song/grid.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveNumber, saveWhole } from '$lib/state/entry.ts';
   import ChevronLeft from '@lucide/svelte/icons/chevron-left';
@@ -25,6 +27,16 @@
     void live.command({ do: 'tempo', bpm: Math.min(300, Math.max(20, to)), beatNow });
   const nudge = (by: number): void => void live.command({ do: 'nudge', beats: by });
 
+  /** Bar and beat of the song that plays, as it counts them; null without one. */
+  function songPlace(): { bar: number; beat: number } | null {
+    const song = live.real?.song;
+    const record = song?.playing ? app.rig.songs.find(({ id }) => id === song.songId) : null;
+    if (!song || !record) return null;
+    const grid = gridOf(record);
+    const at = songAt(song, live.now());
+    const i = grid.beats.findLastIndex((beat) => beat <= at);
+    return i < 0 ? null : { bar: grid.bars[i]!, beat: grid.places[i]! + 1 };
+  }
   let place = $state('');
   let first = $state(false);
   /** Bar and beat, looked at 20 times a second. */
@@ -32,6 +44,11 @@
     void tempo;
     const show = (): void => {
       if (!tempo) return;
+      const inSong = songPlace();
+      if (inSong) {
+        [place, first] = [`${inSong.bar}.${inSong.beat}`, inSong.beat === 1];
+        return;
+      }
       const at = Math.floor(beatAt(tempo, live.now()) + 1e-6);
       const beat = ((at % beats) + beats) % beats;
       place = `${Math.floor(at / beats) + 1}.${beat + 1}`;
