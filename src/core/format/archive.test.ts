@@ -4,6 +4,7 @@ import { describe, test } from 'node:test';
 import { gzipSync, strToU8, unzipSync, strFromU8, zipSync } from 'fflate';
 import fc from 'fast-check';
 import { chase, scene, showWith, units } from '../../../tests/support/rig.ts';
+import { everyKind, sampleBlobs, toneSong } from '../../../tests/support/sample-records.ts';
 import { zeroBomb } from '../../../tests/support/zip.ts';
 import { FaultError } from '../faults.ts';
 import { make, type AnyRecord } from '../records/index.ts';
@@ -138,6 +139,46 @@ describe('an archive of version 9', () => {
     const back = readArchive(writeArchive(reading.records, reading.blobs));
     assert.deepEqual([back.faults, back.version], [[], ARCHIVE_VERSION]);
     assert.deepEqual(back.records, reading.records);
+  });
+});
+
+describe('an archive of version 10', () => {
+  const reading = readArchive(readFileSync('tests/samples/show-version-10.kite'));
+  test('knew no songs and lists of them, and the rest is the same', () => {
+    assert.deepEqual(reading.faults, []);
+    assert.ok(
+      reading.records.some((r) => r.kind === 'aim'),
+      'aims are in it',
+    );
+    assert.ok(
+      reading.records.some((r) => r.kind === 'room' && r.kept !== null),
+      'rooms are in it',
+    );
+    assert.ok(reading.records.every((r) => r.kind !== 'song' && r.kind !== 'setlist'));
+    const back = readArchive(writeArchive(reading.records, reading.blobs));
+    assert.deepEqual([back.faults, back.version], [[], ARCHIVE_VERSION]);
+    assert.deepEqual(back.records, reading.records);
+  });
+});
+
+describe('songs in an archive', () => {
+  const records = everyKind();
+  const tone = toneSong();
+  test('are left out where their files are not given, and the rest is whole', () => {
+    const without = new Map([...sampleBlobs()].filter(([hash]) => hash !== tone.blob));
+    const back = readArchive(writeArchive(records, without));
+    assert.deepEqual(back.faults, []);
+    assert.equal(back.blobs.has(tone.blob), false);
+    assert.deepEqual(
+      back.records.find((r) => r.kind === 'song'),
+      tone,
+    );
+    const whole = readArchive(writeArchive(records, sampleBlobs()));
+    assert.ok(whole.blobs.has(tone.blob), 'the file came along');
+  });
+  test('a picture that is missing is still refused', () => {
+    const without = new Map([...sampleBlobs()].filter(([hash]) => hash === tone.blob));
+    assert.throws(() => writeArchive(records, without), FaultError);
   });
 });
 

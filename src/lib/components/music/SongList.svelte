@@ -274,7 +274,10 @@
       gap: 8px;
       min-height: 44px;
       padding: 4px 12px;
+      border: 0;
       border-bottom: 1px solid var(--line);
+      background: var(--panel);
+      text-align: left;
     }
     nav {
       display: none;

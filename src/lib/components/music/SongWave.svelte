@@ -251,7 +251,7 @@
     flex: 1;
     min-height: 0;
     min-width: 0;
-    background: var(--paper);
+    background: var(--back);
   }
   .whole {
     position: relative;
