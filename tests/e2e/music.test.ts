@@ -124,7 +124,7 @@ describe('a song set right', () => {
     assert.ok(Math.abs(beatsOf(half).length - beatsOf(before).length / 2) <= 1);
     await undo();
     await until('undone', async () => (await song('Fast drums')).mended.stretches.length === 0);
-    await button('Bars a beat later').click();
+    await button('One later').click();
     const later = await until('later', async () => {
       const now = await song('Fast drums');
       return now.mended.bars ? now : null;

@@ -97,11 +97,11 @@
       onclick={() => desk.mend('Set the one', oneAt(desk.song, where()))}>The one is here</Button
     >
     <Button
-      aria-label="Bars a beat earlier"
-      onclick={() => desk.mend('Bars a beat earlier', barsShifted(desk.song, -1))}>One ←</Button
+      title="Bars begin a beat earlier"
+      onclick={() => desk.mend('Bars a beat earlier', barsShifted(desk.song, -1))}>One earlier</Button
     >
-    <Button aria-label="Bars a beat later" onclick={() => desk.mend('Bars a beat later', barsShifted(desk.song, 1))}
-      >One →</Button
+    <Button title="Bars begin a beat later" onclick={() => desk.mend('Bars a beat later', barsShifted(desk.song, 1))}
+      >One later</Button
     >
   </div>
   <div class="row">
@@ -166,6 +166,14 @@
     flex-wrap: wrap;
     align-items: center;
     gap: 6px;
+  }
+  select {
+    min-height: 32px;
+    border: 1px solid var(--line-strong);
+    border-radius: var(--radius);
+    background: var(--raised);
+    color: var(--text);
+    padding: 2px 6px;
   }
   .at {
     flex: 1;
