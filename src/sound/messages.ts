@@ -1,4 +1,5 @@
 import type { HeardWhole } from '../core/music/song.ts';
+import type { SongTags } from '../core/song/names.ts';
 
 /** What is said between the web process and the process that hears songs (`main.ts`). */
 export interface HearOrder {
@@ -6,11 +7,6 @@ export interface HearOrder {
   /** Where the file is, and what it is called. */
   readonly path: string;
   readonly name: string;
-}
-export interface SongTags {
-  readonly title: string;
-  readonly artist: string;
-  readonly album: string;
 }
 export interface SongTrouble {
   readonly code: string;

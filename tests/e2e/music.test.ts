@@ -93,6 +93,13 @@ describe('songs', () => {
     assert.equal(await list().getByRole('alert').count(), 0);
   });
 
+  test('what was brought in is undone as a whole, though it was heard meanwhile', async () => {
+    await choose([drums(100, 12, 'Not wanted.wav')]);
+    await until('it is heard', async () => (await song('Not wanted'))?.heard, 60);
+    await page.getByRole('button', { name: /^Undo/ }).click();
+    await until('gone', async () => (await song('Not wanted')) === undefined);
+  });
+
   test('the same file again is no second song', async () => {
     const again = path.join(folder, 'other name.wav');
     copyFileSync(path.join(folder, 'Fast_drums.wav'), again);

@@ -1,5 +1,6 @@
 import type { Id } from '../ids.ts';
 import type { AnyRecord } from '../records/index.ts';
+import { FILLED_IN } from '../records/kinds.ts';
 import { sameJson, sortedChange, type ChangeSet, type Document } from './change.ts';
 import { mergeRecord } from './merge.ts';
 
@@ -28,7 +29,7 @@ export function turnedBack(
     const [from, to, current] = [is.get(id), was.get(id), document.get(id)];
     if (!to) {
       if (!current) continue;
-      if (!from || sameJson(current, from)) remove.push(id);
+      if (!from || sameJson(current, from) || sameJson(bare(current), bare(from))) remove.push(id);
       else later.push({ id, field: null });
     } else if (!from) {
       if (!current) put.push(to);
@@ -41,6 +42,12 @@ export function turnedBack(
     }
   }
   return { change: sortedChange({ put, remove }), later };
+}
+
+/** A record without what the program fills in by itself. */
+function bare(record: AnyRecord): object {
+  const filled = FILLED_IN[record.kind];
+  return filled ? Object.fromEntries(Object.entries(record).filter(([field]) => !filled.includes(field))) : record;
 }
 
 const byId = (change: ChangeSet): Map<Id, AnyRecord> => new Map(change.put.map((r) => [r.id, r]));

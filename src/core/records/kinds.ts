@@ -407,6 +407,11 @@ export const describe = (kind: RecordKind): KindDescription<AnyRecord> =>
   KINDS[kind] as unknown as KindDescription<AnyRecord>;
 
 /** Kinds whose files may be left out of an archive: they are found again by what is in them. */
+/** Fields that the program fills in by itself: nobody's undo takes somebody's work with them. */
+export const FILLED_IN: Readonly<Partial<Record<RecordKind, readonly string[]>>> = {
+  song: ['heard', 'lengthS', 'fault'],
+};
+
 const STAND_WITHOUT_FILES: ReadonlySet<RecordKind> = new Set<RecordKind>(['song']);
 
 /** Every id a record refers to, each with the key path it stands at. */

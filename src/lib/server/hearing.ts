@@ -8,8 +8,8 @@ import type { ShowId, SongId } from '../../core/ids.ts';
 import { EAR, type HeardWhole, type SongPicture } from '../../core/music/song.ts';
 import type { BlobHash } from '../../core/records/blob.ts';
 import type { SongRecord } from '../../core/records/song.ts';
-import type { EarAnswer, HearOrder, SongTags, SongTrouble } from '../../sound/messages.ts';
-import { nameOfFile } from '../../core/song/names.ts';
+import type { EarAnswer, HearOrder, SongTrouble } from '../../sound/messages.ts';
+import { nameOfFile, type SongTags } from '../../core/song/names.ts';
 
 /** The process that hears ends when there has been nothing to hear for so long: it holds much memory. */
 const IDLE_MS = 60_000;

@@ -3,7 +3,7 @@ import { soundKind, SOUND_KINDS } from '$core/format/sound-kind.ts';
 import { nextNumber } from '$core/naming.ts';
 import { LARGEST_SOUND, type SoundType } from '$core/records/blob.ts';
 import { make } from '$core/records/index.ts';
-import { nameOfFile } from '$core/song/names.ts';
+import { nameOfFile, tagsFrom, type SongTags } from '$core/song/names.ts';
 import { sendBlob } from '../pictures/blobs.ts';
 import type { App } from '../app.svelte.ts';
 import { wavOf } from './wav-of.ts';
@@ -75,17 +75,31 @@ export class SongsIn {
       live.tell('note', `“${same.name}” is here already`, file.name);
       return;
     }
-    const name = nameOfFile(file.name);
+    const tags = await tagsOf(file);
+    const name = tags.title || nameOfFile(file.name);
     const song = make('song', {
       id: this.#app.newId('song'),
       number: nextNumber(songs),
       name,
+      artist: tags.artist,
+      album: tags.album,
       file: file.name.slice(0, 300).toWellFormed(),
       blob,
       type,
       bytes: bytes.length,
     });
     live.edit(`Add ${name}`, { put: [song], remove: [] });
+  }
+}
+
+/** What a file says of itself. Read here, so that what is added is whole at once and can be undone as a whole. */
+async function tagsOf(file: File): Promise<SongTags> {
+  try {
+    const { parseBlob } = await import('music-metadata');
+    const { common } = await parseBlob(file, { skipCovers: true, duration: false });
+    return tagsFrom(common);
+  } catch {
+    return tagsFrom({});
   }
 }
 
