@@ -1,6 +1,10 @@
 import { analyse } from '../src/core/music/analyse.ts';
 import { Follower } from '../src/core/music/follow.ts';
 import { beatMeasures, COUNTED_FROM_S, fMeasure } from '../src/core/music/measures.ts';
+import { hashOf } from '../src/core/records/blob.ts';
+import { make } from '../src/core/records/index.ts';
+import { writeWav } from '../src/core/format/wav.ts';
+import { App, until } from '../tests/support/app.ts';
 import { report } from './measure.ts';
 import { compose } from './music/compose.ts';
 import { judge, pieces, summary } from './music/judge.ts';
@@ -14,6 +18,8 @@ const ROUNDS = 4;
   for (const [name, value] of Object.entries(summary(judged))) report(`songs, judging half: ${name}`, value, '');
   const even = judged.filter(({ piece }) => piece.metre === 4);
   for (const [name, value] of Object.entries(summary(even))) report(`songs in four, judging half: ${name}`, value, '');
+  const odd = judged.filter(({ piece }) => piece.metre === 5 || piece.metre === 7);
+  report('songs in five and seven, judging half: metre', summary(odd)['metre']!, '');
 }
 for (const room of [false, true]) {
   let [f, bars, count] = [0, 0, 0];
@@ -51,4 +57,58 @@ for (const room of [false, true]) {
   const again = performance.now();
   analyse(long);
   report('a song of 3 minutes, warm: times real time', Math.round(180_000 / (performance.now() - again)), 'x');
+}
+{
+  const { samples, rate } = synthesise(compose(5, 'rock', 'drift', 600), DRY, 1, 44_100);
+  const before = process.memoryUsage().rss;
+  const begun = performance.now();
+  let most = before;
+  analyse({ samples, rate }, () => (most = Math.max(most, process.memoryUsage().rss)));
+  report('a song of 10 minutes', Math.round((performance.now() - begun) / 100) / 10, 's');
+  report('a song of 10 minutes, memory above what was there', Math.round((most - before) / 2 ** 20), 'MiB');
+}
+{
+  const app = await App.start({ playing: true });
+  const lateness = async (): Promise<number> => (await app.health()).engine!.latenessP99Ms;
+  const begun = performance.now();
+  await until('some seconds', () => performance.now() - begun > 8000, 20);
+  report('engine, no song heard: lateness p99', await lateness(), 'ms');
+  const skipped = (await app.health()).engine!.framesSkipped;
+  const songs = Array.from({ length: 5 }, (_, i) => {
+    const bytes = writeWav([synthesise(compose(20 + i, 'pop', 'steady', 180), DRY, i).samples], 22_050);
+    return { bytes, hash: hashOf(bytes) };
+  });
+  for (const { bytes, hash } of songs)
+    await app.call('PUT', `/api/blobs/${hash}`, bytes, {
+      'content-range': `bytes 0-${bytes.length - 1}/${bytes.length}`,
+    });
+  const { id } = await app.openShow();
+  const put = songs.map(({ bytes, hash }, i) =>
+    make('song', {
+      id: `song:bench${i}`,
+      number: 50 + i,
+      name: `Bench ${i}`,
+      blob: hash,
+      type: 'audio/wav',
+      bytes: bytes.length,
+    }),
+  );
+  await app.edit(id, { put });
+  const late: number[] = [];
+  await until(
+    'all heard',
+    async () => {
+      late.push(await lateness());
+      const { records } = await app.openShow();
+      return records.filter((r) => r.kind === 'song' && r.id.startsWith('song:bench') && r.heard).length === 5;
+    },
+    300,
+  );
+  report('engine, five songs heard beside it: highest lateness p99', Math.max(...late), 'ms');
+  report(
+    'engine, five songs heard beside it: frames left out',
+    (await app.health()).engine!.framesSkipped - skipped,
+    '',
+  );
+  await app.end();
 }

@@ -24,6 +24,9 @@ export interface Judged {
   readonly acc2: boolean;
   readonly downbeats: number;
   readonly metre: boolean;
+  /** F of the boundaries of sections within half a second, and within three. */
+  readonly sections: number;
+  readonly sections3: number;
   readonly heardBpm: number;
 }
 
@@ -38,8 +41,21 @@ export function judge(piece: Piece): Judged {
     ...beatMeasures(heard.beats, piece.beats),
     downbeats: fMeasure(late(heard.downbeats), late(piece.downbeats)),
     metre: heard.metre === piece.metre,
+    sections: boundaries(heard.sections, piece.sections, 0.5),
+    sections3: boundaries(heard.sections, piece.sections, 3),
     heardBpm: tempoOf(heard.beats),
   };
+}
+
+/** F of where sections begin, the beginning of the piece left out, and what is nearer to it or its end than counts. */
+function boundaries(heard: readonly { from: number }[], truth: readonly { from: number }[], within: number): number {
+  const inner = (list: readonly { from: number }[]): number[] => list.slice(1).map(({ from }) => from);
+  const [found, wanted] = [inner(heard), inner(truth)];
+  const near = (at: number, list: readonly number[]): boolean => list.some((other) => Math.abs(other - at) <= within);
+  const right = found.filter((at) => near(at, wanted)).length;
+  const met = wanted.filter((at) => near(at, found)).length;
+  const [precision, recall] = [right / Math.max(1, found.length), met / Math.max(1, wanted.length)];
+  return precision + recall === 0 ? 0 : (2 * precision * recall) / (precision + recall);
 }
 
 const mean = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0) / Math.max(1, list.length);
@@ -55,5 +71,7 @@ export function summary(list: readonly Judged[]): Record<string, number> {
     acc2: of((j) => j.acc2),
     downbeats: of((j) => j.downbeats),
     metre: of((j) => j.metre),
+    'sections within 0.5 s': of((j) => j.sections),
+    'sections within 3 s': of((j) => j.sections3),
   };
 }

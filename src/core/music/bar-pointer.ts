@@ -155,11 +155,33 @@ const SELDOM = 8;
 
 /** The likeliest of the metres. */
 export function decode(activations: Activations, told: (share: number) => void = () => undefined): Decoded {
-  const value = ({ metre, score }: Decoded): number => score - (metre > 4 ? SELDOM : 0);
+  const metres = metresOf(activations);
   const seen = observed(activations);
-  return METRES.map((metre, i) => {
-    const decoded = decodeMetre(activations, metre, seen);
-    told((i + 1) / METRES.length);
-    return decoded;
-  }).reduce((a, b) => (value(b) > value(a) ? b : a));
+  return metres
+    .map((metre, i) => {
+      const decoded = decodeMetre(activations, metre, seen);
+      told((i + 1) / metres.length);
+      return decoded;
+    })
+    .reduce((a, b) => (worth(b) > worth(a) ? b : a));
+}
+
+const worth = ({ metre, score }: Decoded): number => score - (metre > 4 ? SELDOM : 0);
+
+/** The middle of a long song is enough to see whether it could be in five or seven. */
+const [LONG_S, MIDDLE_S] = [90, 45];
+
+/** Metres that a song is decoded in whole: odd ones only where they are likelier in its middle. */
+function metresOf(activations: Activations): readonly number[] {
+  const frames = activations.beat.length;
+  if (frames < LONG_S * FPS) return METRES;
+  const from = Math.floor((frames - MIDDLE_S * FPS) / 2);
+  const middle: Activations = {
+    beat: activations.beat.subarray(from, from + MIDDLE_S * FPS),
+    downbeat: activations.downbeat.subarray(from, from + MIDDLE_S * FPS),
+  };
+  const seen = observed(middle);
+  const found = METRES.map((metre) => ({ metre, worth: worth(decodeMetre(middle, metre, seen)) }));
+  const even = Math.max(...found.filter(({ metre }) => metre <= 4).map((f) => f.worth));
+  return found.filter((f) => f.metre <= 4 || f.worth > even).map(({ metre }) => metre);
 }

@@ -115,7 +115,7 @@
         >
         <button type="button" class="title" onclick={() => open(item.song)}>{song?.name ?? 'gone'}</button>
         <span class="num quiet">{song ? factsOf(song).bpm : ''}</span>
-        <span class="num quiet">{song?.lengthS == null ? '' : clockText(song.lengthS)}</span>
+        <span class="num quiet">{song && song.lengthS !== null ? clockText(song.lengthS) : ''}</span>
         <Button kind="bare" aria-label="Earlier" disabled={i === 0} onclick={() => move(i, -1)}
           ><ArrowUp size={14} /></Button
         >

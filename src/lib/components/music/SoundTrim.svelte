@@ -31,23 +31,21 @@
 
 <Pop label="Sound of this page" side="bottom" width={300} opened={() => (testing = false)}>
   {#snippet button(props)}<Button {...props}>Sound …</Button>{/snippet}
-  {#snippet children()}
-    <Slider label="Level" value={sound.volume} change={(share) => sound.setVolume(share)} />
-    <p class="quiet">
-      Once for these loudspeakers: let it click and flash, and move the sound until click and flash are one.
-      Loudspeakers without a cable are often 150 to 250 ms late.
-    </p>
-    <Slider
-      label="The sound is late by"
-      value={(sound.delayMs + 100) / 500}
-      text="{sound.delayMs} ms"
-      change={(share) => sound.setDelay(share * 500 - 100)}
-    />
-    <div class="row">
-      <Button pressed={testing} onclick={() => (sound.allow(), (testing = !testing))}>Click and flash</Button>
-      <span class="flash" class:lit></span>
-    </div>
-  {/snippet}
+  <Slider label="Level" value={sound.volume} change={(share) => sound.setVolume(share)} />
+  <p class="quiet">
+    Once for these loudspeakers: let it click and flash, and move the sound until click and flash are one. Loudspeakers
+    without a cable are often 150 to 250 ms late.
+  </p>
+  <Slider
+    label="The sound is late by"
+    value={(sound.delayMs + 100) / 500}
+    text="{sound.delayMs} ms"
+    change={(share) => sound.setDelay(share * 500 - 100)}
+  />
+  <div class="row">
+    <Button pressed={testing} onclick={() => (sound.allow(), (testing = !testing))}>Click and flash</Button>
+    <span class="flash" class:lit></span>
+  </div>
 </Pop>
 
 <style>

@@ -1,5 +1,6 @@
 import { getRecord } from '$core/document/change.ts';
 import type { SongId } from '$core/ids.ts';
+import { LONGEST_SONG_S } from '$core/records/song.ts';
 import { gapOf, nextSongMs, songAt, songBy, type SongOn } from '$core/show/live/songs.ts';
 import { clamp } from '$core/units.ts';
 import type { LiveClient } from '../../live/client.svelte.ts';
@@ -132,6 +133,12 @@ export class SoundPlayer {
     try {
       const buffer = await soundOf(record);
       this.fault = null;
+      // A song that could not be heard has a length all the same: a list goes on after it.
+      if (record.lengthS === null)
+        this.#live.edit(`Length of ${record.name}`.slice(0, 120), {
+          put: [{ ...record, lengthS: Math.min(LONGEST_SONG_S, Math.round(buffer.duration * 1e4) / 1e4) }],
+          remove: [],
+        });
       const now = this.own ? this.#live.real?.song : null;
       if (now?.playing && now.songId === song.songId) this.#begin(now, buffer);
     } catch (error) {
