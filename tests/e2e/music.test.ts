@@ -93,6 +93,22 @@ describe('songs', () => {
     assert.equal(await list().getByRole('alert').count(), 0);
   });
 
+  test('are dropped on the page', async () => {
+    const bytes = readFileSync(drums(90, 10, 'Dropped.wav')).toString('base64');
+    await page.getByText('Fast drums').first().waitFor();
+    await page.evaluate((base64) => {
+      const data = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([data], 'Dropped.wav', { type: 'audio/wav' }));
+      transfer.items.add(new File(['a letter'], 'letter.txt', { type: 'text/plain' }));
+      const panes = document.querySelector('.panes')!;
+      for (const type of ['dragover', 'drop'])
+        panes.dispatchEvent(new DragEvent(type, { dataTransfer: transfer, bubbles: true, cancelable: true }));
+    }, bytes);
+    await until('it is heard', async () => (await song('Dropped'))?.heard, 60);
+    await button('Put letter.txt away').click();
+  });
+
   test('what was brought in is undone as a whole, though it was heard meanwhile', async () => {
     await choose([drums(100, 12, 'Not wanted.wav')]);
     await until('it is heard', async () => (await song('Not wanted'))?.heard, 60);
@@ -230,7 +246,7 @@ describe('a song that plays', () => {
     const other = await stage.open('/show');
     await other.getByRole('button', { name: 'Pause the song' }).click();
     await until('paused', async () => (await on())?.playing === false);
-    await other.getByText('sound: this page').waitFor();
+    await other.getByText('sound: another page').waitFor();
     await other.getByRole('button', { name: 'Play the song' }).click();
     await until('plays', async () => (await on())?.playing);
     await other.close();
@@ -287,6 +303,19 @@ describe('a song that plays', () => {
     await until('here again', async () => (await song('Night Ferry')) !== undefined);
     const { tempo } = await stage.app.live();
     assert.ok(tempo.bpm > 20 && tempo.bpm < 300);
+  });
+
+  test('a page that played and was closed is told to be gone, and the sound comes from here', async () => {
+    const other = await stage.open('/music');
+    await other.getByRole('application').waitFor();
+    await stage.app.command({ do: 'song', songId: 'song:two-gears' });
+    await other.getByRole('button', { name: 'Play the sound here' }).click();
+    await page.getByText('sound: another page').waitFor();
+    await other.close();
+    await page.getByText('the page that played the sound is gone').waitFor();
+    await button('Play the sound here').click();
+    await page.getByText('sound: here').waitFor();
+    await stage.app.command({ do: 'songOff' });
   });
 
   test('a list goes from song to song by itself', async () => {

@@ -65,6 +65,13 @@ export const clientMessageSchema = z.discriminatedUnion('type', [
       .nullable(),
   }),
   z.strictObject({ type: z.literal('watch'), id: requestId, frames: z.boolean() }),
+  /** The page that plays the sound is there, and its sound so far off the show, ms; null while nothing sounds. */
+  z.strictObject({
+    type: z.literal('sound'),
+    id: requestId,
+    key: z.string().min(1).max(60),
+    offMs: z.number().min(-1e6).max(1e6).nullable(),
+  }),
   /** What the ear of this page hears, for all other pages; null: it listens no more. */
   z.strictObject({
     type: z.literal('ear'),
@@ -119,6 +126,8 @@ export type ServerMessage =
       readonly hearing: Readonly<Record<string, number>>;
     }
   | { readonly type: 'hearing'; readonly shares: Readonly<Record<string, number>> }
+  /** The page that plays the sound is there. */
+  | { readonly type: 'sound'; readonly key: string; readonly offMs: number | null }
   /** What an ear hears that the tempo follows, or what is wrong with it. */
   | { readonly type: 'ear'; readonly source: string; readonly listening: Listening }
   | {

@@ -1,28 +1,43 @@
 <script lang="ts">
+  import type { Component } from 'svelte';
   import Upload from '@lucide/svelte/icons/upload';
 
-  /** Takes a file from this computer; the same file can be chosen twice in a row. */
+  /** Takes a file (or several, or all of a folder) from this computer; the same can be chosen twice in a row. */
   interface Props {
-    take: (file: File) => void;
+    take?: (file: File) => void;
+    takeAll?: (files: File[]) => void;
+    folder?: boolean;
+    icon?: Component<{ size?: number; 'aria-hidden'?: 'true' }>;
     busy?: boolean;
     text?: string;
     accept?: string;
   }
-  let { take, busy = false, text = 'Import a .kite file', accept = '.kite,application/zip' }: Props = $props();
+  let {
+    take,
+    takeAll,
+    folder = false,
+    icon: Icon = Upload,
+    busy = false,
+    text = 'Import a .kite file',
+    accept = '.kite,application/zip',
+  }: Props = $props();
 </script>
 
 <label class:busy>
-  <Upload size={16} aria-hidden="true" />
+  <Icon size={16} aria-hidden="true" />
   {text}
   <input
     type="file"
-    {accept}
+    accept={folder ? undefined : accept}
+    multiple={takeAll !== undefined}
+    webkitdirectory={folder}
     class="visually-hidden"
     disabled={busy}
     onchange={(e) => {
-      const file = e.currentTarget.files?.[0];
+      const files = [...(e.currentTarget.files ?? [])];
       e.currentTarget.value = '';
-      if (file) take(file);
+      if (files[0]) take?.(files[0]);
+      if (files.length > 0) takeAll?.(files);
     }}
   />
 </label>

@@ -75,6 +75,8 @@ export class LiveClient {
   walkers = $state.raw<readonly Walker[]>([]);
   /** How far each song is that is heard now, 0-1. */
   hearing = $state.raw<Readonly<Record<string, number>>>({});
+  /** The page that plays the sound, as it was heard of last, and when (ms of this page). */
+  sound = $state.raw<{ readonly key: string; readonly offMs: number | null; readonly at: number } | null>(null);
   /** What an ear said last; null where none has. */
   ear = $state.raw<Extract<ServerMessage, { type: 'ear' }> | null>(null);
   /** Edits not yet confirmed by the server. */
@@ -189,6 +191,9 @@ export class LiveClient {
       case 'answer':
         this.#asking.get(message.id)?.(message);
         this.#asking.delete(message.id);
+        return;
+      case 'sound':
+        this.sound = { key: message.key, offMs: message.offMs, at: performance.now() };
         return;
       case 'ear':
         this.ear = message;
@@ -437,6 +442,11 @@ export class LiveClient {
   identify(units: readonly LitId[]): void {
     if (this.blind) return void this.command({ do: 'identify', units: [...units] });
     void this.#request({ type: 'identify', units: [...units] });
+  }
+
+  /** Tells the others that the sound comes from this page. */
+  sounds(key: string, offMs: number | null): void {
+    void this.#request({ type: 'sound', key, offMs });
   }
 
   /** Tells the others what the ear of this page hears; null: it listens no more. */

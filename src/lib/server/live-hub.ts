@@ -70,6 +70,7 @@ const RIGHT_FOR: Readonly<Record<ClientMessage['type'], Right>> = {
   walk: 'see',
   watch: 'see',
   ear: 'command',
+  sound: 'command',
 };
 /** What all pages together hold is the server's own. */
 const ALL_PAGES: Principal = { role: 'owner', name: 'pages' };
@@ -283,6 +284,9 @@ export class LiveHub {
         client.walk = message.walk;
         this.broadcast({ type: 'walkers', walkers: this.#walkers() });
         return null;
+      case 'sound':
+        this.#toOthers(client, { type: 'sound', key: message.key, offMs: message.offMs });
+        return null;
       case 'ear':
         client.ear = message.listening ? message.source : null;
         this.#earOf(client, message);
@@ -301,9 +305,11 @@ export class LiveHub {
   /** What a page hears, told to the others. */
   #earOf(from: Client, { source, listening }: Extract<ClientMessage, { type: 'ear' }>): void {
     const gone = { message: 'the page that listened is gone', remedy: 'Listen there again, or choose another source.' };
-    const text = JSON.stringify(
-      (listening ? { type: 'ear', source, listening } : { type: 'ear', source, trouble: gone }) satisfies ServerMessage,
-    );
+    this.#toOthers(from, listening ? { type: 'ear', source, listening } : { type: 'ear', source, trouble: gone });
+  }
+
+  #toOthers(from: Client, message: ServerMessage): void {
+    const text = JSON.stringify(message);
     for (const client of this.#clients) if (client !== from) this.#sendText(client, text);
   }
 

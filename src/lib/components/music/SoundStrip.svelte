@@ -79,8 +79,16 @@
         >Quiet</Button
       >
     {:else}
-      <span class="quiet">{player ? `sound: ${player.name}` : 'no sound: the lights follow alone'}</span>
-      <Button onclick={() => sound.choose(app.personName || 'another page')}>Play the sound here</Button>
+      <span class="quiet"
+        >{!player
+          ? 'no sound: the lights follow alone'
+          : sound.gone
+            ? 'the page that played the sound is gone'
+            : `sound: ${player.name || 'another page'}`}</span
+      >
+      <Button kind={!player || sound.gone ? 'main' : 'plain'} onclick={() => sound.choose(app.personName)}
+        >Play the sound here</Button
+      >
     {/if}
     <Button kind="bare" aria-label="End the song" onclick={() => live.command({ do: 'songOff' })}
       ><X size={16} /></Button

@@ -2,16 +2,15 @@ import { getRecord } from '$core/document/change.ts';
 import type { SongId } from '$core/ids.ts';
 import { LONGEST_SONG_S } from '$core/records/song.ts';
 import { gapOf, nextSongMs, songAt, songBy, type SongOn } from '$core/show/live/songs.ts';
+import { JUMP_S, offInLoop, rateFor } from '$core/song/together.ts';
 import { clamp } from '$core/units.ts';
 import type { LiveClient } from '../../live/client.svelte.ts';
 import { soundOf } from './sounds.ts';
 
 /** How often it is looked whether sound and show are together, ms. */
 const LOOK_MS = 200;
-/** Farther off than this (s) the sound is set anew; what is less is made up by playing a little faster or slower. */
-const [JUMP_S, NEAR_S] = [0.06, 0.001];
-/** Most that it plays faster or slower: nobody hears two in a thousand. */
-const MOST_RATE = 0.002;
+/** The page that plays says so this often; without a word for so long it is gone, ms. */
+const [TELL_MS, GONE_MS] = [2000, 7000];
 /** Sound never begins or ends with a click, s. */
 const FADE_S = 0.015;
 /** The next song of a list is fetched so long before it begins, ms. */
@@ -51,16 +50,28 @@ export class SoundPlayer {
 
   constructor(live: LiveClient) {
     this.#live = live;
+    setInterval(() => this.#lookForPlayer(), TELL_MS);
   }
 
   /** This page is the one that plays. */
   get own(): boolean {
     return this.#live.real?.soundPlayer?.key === this.key;
   }
-  /** Some page plays. */
+  /** Some page plays, as far as one hears of it: a page that was closed is told no more. */
   get anybody(): boolean {
-    return this.#live.real?.soundPlayer !== null;
+    return this.#live.real?.soundPlayer !== null && !this.gone;
   }
+  /** The page that was chosen is not there any more. */
+  gone = $state(false);
+
+  #lookForPlayer(): void {
+    const player = this.#live.real?.soundPlayer ?? null;
+    if (this.own) this.#live.sounds(this.key, this.offMs);
+    const said = this.#live.sound;
+    const heardOf = said !== null && said.key === player?.key ? said.at : this.#since;
+    this.gone = player !== null && !this.own && performance.now() - heardOf > GONE_MS;
+  }
+  #since = performance.now();
 
   /** This page plays from now on. Called from a press, so that the browser lets sound out. */
   async choose(name: string): Promise<void> {
@@ -195,13 +206,10 @@ export class SoundPlayer {
     if (wanted >= length) return;
     let off = this.#placeOf(sounding, ctx) - wanted;
     const { loop } = sounding;
-    if (loop) {
-      const round = loop.to - loop.from;
-      off -= Math.round(off / round) * round;
-    }
+    if (loop) off = offInLoop(off, loop.to - loop.from);
     this.offMs = Math.round(off * 10_000) / 10;
-    if (Math.abs(off) > JUMP_S) return void this.#start(song);
-    const rate = Math.abs(off) < NEAR_S ? 1 : 1 - clamp(off / 2, -MOST_RATE, MOST_RATE);
+    const rate = rateFor(off);
+    if (rate === null) return void this.#start(song);
     if (rate === sounding.rate) return;
     const now = this.#context!.currentTime;
     sounding.at = this.#placeOf(sounding, now);

@@ -84,7 +84,7 @@ export class SongDesk {
   play(): void {
     const { live, sound } = this.#app;
     if (sound.own) sound.allow();
-    else if (!sound.anybody) void sound.choose(this.#app.personName || 'this page');
+    else if (!sound.anybody) void sound.choose(this.#app.personName);
     if (!this.on) void live.command({ do: 'song', songId: this.song.id, at: this.cursor });
     else void live.command({ do: 'songPlay', on: !this.playing });
   }

@@ -122,10 +122,15 @@ async function soundOf(file: File): Promise<{ bytes: Uint8Array<ArrayBuffer>; ty
   return { bytes: await wavOf(buffer), type: 'audio/wav' };
 }
 
+/** By its name: what else lies in a folder is not meant. */
+export const isSong = ({ name }: File): boolean =>
+  /^[^.].*\.(wav|wave|aiff?|aifc|mp3|flac|ogg|oga|opus|m4a|mp4)$/i.test(name);
+
 /** Files of what was dropped, folders looked through. */
 export async function filesOf(items: DataTransferItemList): Promise<File[]> {
-  const entries = [...items].flatMap((item) => item.webkitGetAsEntry() ?? []);
-  return (await Promise.all(entries.map(within))).flat();
+  // All of them are asked for before anything waits: afterwards the browser has forgotten them.
+  const found = [...items].map((item) => ({ entry: item.webkitGetAsEntry(), file: item.getAsFile() }));
+  return (await Promise.all(found.map(({ entry, file }) => (entry ? within(entry) : file ? [file] : [])))).flat();
 }
 
 async function within(entry: FileSystemEntry): Promise<File[]> {
@@ -140,6 +145,5 @@ async function within(entry: FileSystemEntry): Promise<File[]> {
     if (some.length === 0) break;
     for (const one of some) found.push(...(await within(one)));
   }
-  // What else lies in a folder is not meant.
-  return found.filter((file) => /\.(wav|wave|aiff?|aifc|mp3|flac|ogg|oga|opus|m4a|mp4)$/i.test(file.name));
+  return found.filter(isSong);
 }
