@@ -1,9 +1,9 @@
 import type { Document } from '../core/document/change.ts';
 import type { LiveState } from '../core/show/index.ts';
-import { nextSongMs, songAfter, songAt, withSong } from '../core/show/live/songs.ts';
+import { layOutMs, nextSongMs, songAfter, songAt, withSong } from '../core/show/live/songs.ts';
 
-/** A loop is laid out anew when so little of it is left, ms. */
-const LAY_OUT_MS = 60_000;
+/** What is due already is done in a moment: it is not looked at without end. */
+const LEAST_WAIT_MS = 20;
 const LONGEST_WAIT_MS = 3_600_000;
 
 interface SongHost {
@@ -28,10 +28,11 @@ export class SongClock {
     this.#timer = null;
     const { song, tempo } = this.#host.live();
     if (!song?.playing) return;
-    const ends = nextSongMs(this.#host.document(), song);
-    const due = ends ?? (song.loop ? tempo.points.at(-1)!.ms - LAY_OUT_MS : null);
-    if (due === null) return;
-    const wait = Math.min(Math.max(due - this.#host.now(), 5), LONGEST_WAIT_MS);
+    const document = this.#host.document();
+    const dues = [nextSongMs(document, song), layOutMs(document, song, tempo)].filter((ms) => ms !== null);
+    if (dues.length === 0) return;
+    const due = Math.min(...dues);
+    const wait = Math.min(Math.max(due - this.#host.now(), LEAST_WAIT_MS), LONGEST_WAIT_MS);
     this.#timer = setTimeout(() => this.#goOn(due), wait);
     this.#timer.unref();
   }
@@ -40,9 +41,9 @@ export class SongClock {
     const [live, document, now] = [this.#host.live(), this.#host.document(), this.#host.now()];
     if (!live.song || now < due) return this.look();
     const after = songAfter(document, live.song, now);
-    const next = after === live.song && live.song.loop ? { ...live.song, at: songAt(live.song, now), ms: now } : after;
-    if (next === live.song) return this.look();
-    this.#host.take(withSong(live, next, document, now));
+    // The same song: its beats are laid out anew from here, in a loop from where it is in that.
+    const same = live.song.loop ? { ...live.song, at: songAt(live.song, now), ms: now } : { ...live.song };
+    this.#host.take(withSong(live, after === live.song ? same : after, document, now));
   }
 
   end(): void {

@@ -8,7 +8,7 @@ import { beatAt, msAt } from '../play/beat-map.ts';
 import { applyLive } from './apply-live.ts';
 import type { LiveCommand } from './command.ts';
 import { pruneLive, reanchor } from './follow.ts';
-import { LEAD_MS, nextSongMs, orderOf, songAfter, songAt, songBy, songTempo, withSong } from './songs.ts';
+import { layOutMs, LEAD_MS, nextSongMs, orderOf, songAfter, songAt, songBy, songTempo, withSong } from './songs.ts';
 import { initialLive, liveStateSchema, type LiveState } from './state.ts';
 
 const NOW = 1_700_000_000_000;
@@ -194,6 +194,23 @@ describe('lists', () => {
   });
 });
 
+test('a song of an hour is laid out anew in time, and is on its beats to the end', () => {
+  const long = songOf('long', 200, 4, 0.5, 3600);
+  const document = documentOf([long]);
+  const on = { songId: long.id as SongId, at: 0, ms: NOW, playing: true, loop: null, list: null };
+  let state = withSong(at0, on, document, NOW);
+  let layouts = 0;
+  for (let due = layOutMs(document, state.song!, state.tempo); due !== null && layouts < 9; layouts++) {
+    state = withSong(state, { ...state.song! }, document, due);
+    due = layOutMs(document, state.song!, state.tempo);
+  }
+  assert.ok(layouts >= 2 && layouts < 9, `${layouts}`);
+  const { beats: all } = gridOf(long);
+  const last = beatAt(state.tempo, NOW + all.at(-1)! * 1000);
+  assert.ok(Math.abs(last - Math.round(last)) < 1e-6, `${last}`);
+  const short = does(at0, { do: 'song', songId: 'song:a' }, NOW);
+  assert.equal(layOutMs(DOCUMENT, short.song!, short.tempo), null);
+});
 test('the tempo of a song of an hour has no more points than a state may hold', () => {
   const long = songOf('long', 200, 4, 0.5, 3600);
   const document = documentOf([long]);

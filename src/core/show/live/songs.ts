@@ -37,6 +37,8 @@ export type SoundPlayerOf = z.infer<typeof soundPlayerSchema>;
 export const LEAD_MS = 350;
 /** A loop is laid out so far ahead, ms; the engine lays it out anew in time. */
 const LOOP_AHEAD_MS = 10 * 60_000;
+/** Beats are laid out anew when so little is left of them, ms. */
+const LAY_OUT_MS = 60_000;
 /** Two beats are never nearer than this in a map, ms: where a loop meets itself. */
 const LEAST_MS = 50;
 
@@ -56,15 +58,16 @@ export function songEndMs(document: Document, song: SongOn): number | null {
   return song.ms + Math.max(0, length - song.at) * 1000;
 }
 
-/** The moments at which a song passes its beats from now on (and the one before), ms, with their numbers in the song. */
-function passed(beats: readonly number[], song: SongOn): { ms: number; index: number }[] {
+/** The moments at which a song passes its beats from now on (and the one before), ms, with their numbers in the song: no more than a map may hold. */
+function passed(beats: readonly number[], song: SongOn, nowMs: number): { ms: number; index: number }[] {
   const msOf = (at: number, from: number, fromMs: number): number => fromMs + (at - from) * 1000;
-  const first = Math.max(
-    0,
-    beats.findLastIndex((at) => at <= song.at),
-  );
   const { loop } = song;
   const rounds = loop !== null && song.at < loop.to;
+  const here = rounds ? song.at : song.at + Math.max(0, nowMs - song.ms) / 1000;
+  const first = Math.max(
+    0,
+    beats.findLastIndex((at) => at <= here),
+  );
   const found: { ms: number; index: number }[] = [];
   const take = (ms: number, index: number): void => {
     const before = found.at(-1);
@@ -90,7 +93,7 @@ export function songTempo(document: Document, song: SongOn, tempo: BeatMap, nowM
   const record = getRecord(document, 'song', song.songId);
   if (!record || !song.playing) return null;
   const grid = gridOf(record);
-  const moments = passed(grid.beats, song);
+  const moments = passed(grid.beats, song, nowMs);
   if (moments.length < 2) return null;
   const now = beatAt(tempo, nowMs);
   const here = nearest(grid.beats, songAt(song, nowMs));
@@ -132,6 +135,20 @@ export function songBy(document: Document, song: SongOn, by: number): SongId | n
 
 /** Silence after a song of a list, seconds; below 0 the next begins before it ends. */
 export const gapOf = (document: Document, list: SetlistId): number => getRecord(document, 'setlist', list)?.gapS ?? 0;
+
+/** When the beats of a song that plays have to be laid out anew, ms: a loop, and what has more than a map may hold. */
+export function layOutMs(document: Document, song: SongOn, tempo: BeatMap): number | null {
+  const record = getRecord(document, 'song', song.songId);
+  if (!record || !song.playing || tempo.points.length < 2) return null;
+  const { beats } = gridOf(record);
+  const last = tempo.points.at(-1)!.ms;
+  const { loop } = song;
+  const goesOn =
+    loop !== null && song.at < loop.to
+      ? beats.some((at) => at >= loop.from && at < loop.to)
+      : tempo.points.length === MOST_POINTS && last < song.ms + ((beats.at(-1) ?? 0) - song.at) * 1000;
+  return goesOn ? last - LAY_OUT_MS : null;
+}
 
 /** When a list goes on to its next song, ms; null where nothing comes. */
 export function nextSongMs(document: Document, song: SongOn): number | null {
