@@ -159,11 +159,12 @@ describe('shows as files', () => {
     assert.deepEqual(sorted(readArchive(file).records), sorted(records));
     const { status, body } = await app.call('POST', '/api/shows/import', file);
     assert.deepEqual([status, body['copy']], [201, true]);
-    const copy = await download(String(body['id']));
-    const back = readArchive(copy).records.map((r) =>
+    const copy = readArchive(await download(String(body['id'])));
+    const back = copy.records.map((r) =>
       r.kind === 'show' ? records.find((x) => x.kind === 'show')! : r,
     );
-    assert.deepEqual(writeArchive(back), file);
+    // The songs are in it: millions of bytes are compared as bytes, not one by one.
+    assert.equal(Buffer.compare(writeArchive(back, copy.blobs), file), 0);
     assert.equal((await app.call('POST', `/api/shows/${String(body['id'])}/open`)).status, 200);
     await until('the engine to play it', async () => (await app.health()).engine?.showId === body['id']);
     assert.equal(code(await app.call('DELETE', `/api/shows/${String(body['id'])}`)), 'SHOW_OPEN');

@@ -31,7 +31,6 @@ export type SongOn = z.infer<typeof songOnSchema>;
 
 /** Who plays the sound: a page of a browser by a name it made up, or nobody. */
 export const soundPlayerSchema = z.strictObject({ key: z.string().min(1).max(60), name: z.string().max(60) });
-export type SoundPlayerOf = z.infer<typeof soundPlayerSchema>;
 
 /** A song that begins gives its player so long to be ready, ms. */
 export const LEAD_MS = 350;
