@@ -160,9 +160,7 @@ describe('shows as files', () => {
     const { status, body } = await app.call('POST', '/api/shows/import', file);
     assert.deepEqual([status, body['copy']], [201, true]);
     const copy = readArchive(await download(String(body['id'])));
-    const back = copy.records.map((r) =>
-      r.kind === 'show' ? records.find((x) => x.kind === 'show')! : r,
-    );
+    const back = copy.records.map((r) => (r.kind === 'show' ? records.find((x) => x.kind === 'show')! : r));
     // The songs are in it: millions of bytes are compared as bytes, not one by one.
     assert.equal(Buffer.compare(writeArchive(back, copy.blobs), file), 0);
     assert.equal((await app.call('POST', `/api/shows/${String(body['id'])}/open`)).status, 200);

@@ -65,6 +65,9 @@ interface Starting {
   playing?: boolean;
 }
 
+const closedIdle = (error: unknown): boolean =>
+  (error as { cause?: { code?: string } }).cause?.code === 'UND_ERR_SOCKET';
+
 export class App {
   readonly dataDir: string;
   readonly port: number;
@@ -151,13 +154,19 @@ export class App {
     headers: Record<string, string> = {},
   ): Promise<Reply<T>> {
     const raw = body instanceof Uint8Array || typeof body === 'string';
-    const response = await fetch(this.url + route, {
-      method,
-      headers: {
-        ...(body === undefined ? {} : { 'content-type': raw ? 'application/octet-stream' : 'application/json' }),
-        ...headers,
-      },
-      ...(body === undefined ? {} : { body: (raw ? body : JSON.stringify(body)) as BodyInit }),
+    const ask = (): Promise<Response> =>
+      fetch(this.url + route, {
+        method,
+        headers: {
+          ...(body === undefined ? {} : { 'content-type': raw ? 'application/octet-stream' : 'application/json' }),
+          ...headers,
+        },
+        ...(body === undefined ? {} : { body: (raw ? body : JSON.stringify(body)) as BodyInit }),
+      });
+    // A connection that lay idle may be closed just as it is used: what only asks is asked again (RFC 9112, 9.3.1).
+    const response = await ask().catch((error: unknown) => {
+      if (method === 'GET' && closedIdle(error)) return ask();
+      throw error;
     });
     const text = await response.text();
     return { status: response.status, body: (text === '' ? null : JSON.parse(text)) as T };
