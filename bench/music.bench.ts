@@ -68,16 +68,16 @@ for (const room of [false, true]) {
   report('a song of 10 minutes, memory above what was there', Math.round((most - before) / 2 ** 20), 'MiB');
 }
 {
+  const songs = Array.from({ length: 5 }, (_, i) => {
+    const bytes = writeWav([synthesise(compose(20 + i, 'pop', 'steady', 180), DRY, i).samples], 22_050);
+    return { bytes, hash: hashOf(bytes) };
+  });
   const app = await App.start({ playing: true });
   const lateness = async (): Promise<number> => (await app.health()).engine!.latenessP99Ms;
   const begun = performance.now();
   await until('some seconds', () => performance.now() - begun > 8000, 20);
   report('engine, no song heard: lateness p99', await lateness(), 'ms');
   const skipped = (await app.health()).engine!.framesSkipped;
-  const songs = Array.from({ length: 5 }, (_, i) => {
-    const bytes = writeWav([synthesise(compose(20 + i, 'pop', 'steady', 180), DRY, i).samples], 22_050);
-    return { bytes, hash: hashOf(bytes) };
-  });
   for (const { bytes, hash } of songs)
     await app.call('PUT', `/api/blobs/${hash}`, bytes, {
       'content-range': `bytes 0-${bytes.length - 1}/${bytes.length}`,
