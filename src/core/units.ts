@@ -24,6 +24,9 @@ export const clamp01 = (value: number): number => (value < 0 ? 0 : value > 1 ? 1
 /** From 0 to 1 without a corner at either end. */
 export const ease = (at: number): number => at * at * (3 - 2 * at);
 
+/** What is left of a value over whole lengths, 0 to below `length`, also below 0. */
+export const modulo = (value: number, length: number): number => ((value % length) + length) % length;
+
 export const lerp = (from: number, to: number, at: number): number => from + (to - from) * at;
 
 /** Slowest and fastest tempo, beats a minute. */

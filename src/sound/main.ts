@@ -1,10 +1,11 @@
 /** The process that hears songs, at the lowest priority, one after the other: a show that runs beside it comes first. */
+import type { SongFault } from '../core/records/song.ts';
 import { readFile } from 'node:fs/promises';
 import { constants, setPriority } from 'node:os';
 import { FaultError } from '../core/faults.ts';
 import { hearSong } from '../core/music/song.ts';
 import { decodeSound } from './decode.ts';
-import type { EarAnswer, HearOrder, SongTrouble } from './messages.ts';
+import type { EarAnswer, HearOrder } from './messages.ts';
 import { tagsOf } from './tags.ts';
 
 try {
@@ -29,7 +30,7 @@ async function hear({ hear: id, path, name }: HearOrder): Promise<void> {
   }
 }
 
-function troubleOf(error: unknown): SongTrouble {
+function troubleOf(error: unknown): SongFault {
   if (error instanceof FaultError) {
     const { code, message, remedy } = error.faults[0]!;
     return { code, message, remedy };

@@ -5,7 +5,7 @@ import { inOwn, product, rotationOf, transposed, type Standing } from '../plot/r
 import { ownDirection, USUAL_BEAM_DEG } from '../plot/beam.ts';
 import { contains, type Corner } from '../polygon.ts';
 import type { AreaRecord, ThingRecord, UnitRecord } from '../records/index.ts';
-import { clamp } from '../units.ts';
+import { clamp, modulo } from '../units.ts';
 import type { Axes } from './axes.ts';
 import { leftBy, type Seen } from './seen.ts';
 
@@ -76,7 +76,7 @@ export function seenFrom(volume: Volume, head: Standing): Seen {
   const at = inOwn(volume.standing, head.position);
   const { outline, low, high } = volume;
   const corner = (i: number, z: number): number[] => {
-    const c = outline[((i % outline.length) + outline.length) % outline.length]!;
+    const c = outline[modulo(i, outline.length)]!;
     return norm([c.x - at.x, c.y - at.y, z - at.z]);
   };
   const arcs: number[] = [];

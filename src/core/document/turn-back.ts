@@ -1,6 +1,5 @@
 import type { Id } from '../ids.ts';
-import type { AnyRecord } from '../records/index.ts';
-import { FILLED_IN } from '../records/kinds.ts';
+import { describe, type AnyRecord } from '../records/index.ts';
 import { sameJson, sortedChange, type ChangeSet, type Document } from './change.ts';
 import { mergeRecord } from './merge.ts';
 
@@ -29,7 +28,7 @@ export function turnedBack(
     const [from, to, current] = [is.get(id), was.get(id), document.get(id)];
     if (!to) {
       if (!current) continue;
-      if (!from || sameJson(current, from) || sameJson(bare(current), bare(from))) remove.push(id);
+      if (!from || sameJson(bare(current), bare(from))) remove.push(id);
       else later.push({ id, field: null });
     } else if (!from) {
       if (!current) put.push(to);
@@ -46,8 +45,8 @@ export function turnedBack(
 
 /** A record without what the program fills in by itself. */
 function bare(record: AnyRecord): object {
-  const filled = FILLED_IN[record.kind];
-  return filled ? Object.fromEntries(Object.entries(record).filter(([field]) => !filled.includes(field))) : record;
+  const { filledIn } = describe(record.kind);
+  return filledIn ? { ...record, ...Object.fromEntries(filledIn.map((field) => [field, null])) } : record;
 }
 
 const byId = (change: ChangeSet): Map<Id, AnyRecord> => new Map(change.put.map((r) => [r.id, r]));

@@ -3,7 +3,7 @@ import { decode, type Decoded } from './bar-pointer.ts';
 import { features, FPS, type Features } from './features.ts';
 import { bpmOf } from '../song/grid.ts';
 import { tempoOf } from './measures.ts';
-import { sectionsOf, type Section } from './sections.ts';
+import { hearSections, type Section } from './sections.ts';
 import type { Sound } from './sound.ts';
 
 /** What was heard in a song. Times in seconds from its beginning. */
@@ -34,7 +34,7 @@ export function analyse(sound: Sound, told: Told = () => undefined): Heard {
   const decoded = decode(activations, (share) => told(FEATURES + share * DECODER));
   const { beats, places, metre } = decoded;
   const downbeats = beats.filter((_, i) => places[i] === 0);
-  const { sections, sure } = sectionsOf(heard, downbeats, sound.samples.length / sound.rate);
+  const { sections, sure } = hearSections(heard, downbeats, sound.samples.length / sound.rate);
   told(1);
   return {
     bpm: Math.round((bpmOf({ beats }) ?? 0) * 100) / 100,

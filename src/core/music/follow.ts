@@ -1,4 +1,5 @@
 import type { Mood } from '../records/profile.ts';
+import { modulo } from '../units.ts';
 import { FPS } from './features.ts';
 import { Bars } from './bars.ts';
 import { LiveMood, type LiveMoodNow } from './live-mood.ts';
@@ -162,8 +163,8 @@ export class Follower {
       const ring = this.#rings[i]!;
       const middle = Math.round(share * ring.length);
       for (let off = -3; off <= 3; off++) {
-        const at = (((middle + off) % ring.length) + ring.length) % ring.length;
-        const value = ring[(((at - s) % ring.length) + ring.length) % ring.length]!;
+        const at = modulo(middle + off, ring.length);
+        const value = ring[modulo(at - s, ring.length)]!;
         if (value > score) {
           score = value;
           where = { tempo: i, place: at };
@@ -200,7 +201,4 @@ export class Follower {
   }
 }
 
-const beginning = (tempo: number, s: number): number => {
-  const length = PERIODS[tempo]!;
-  return ((-s % length) + length) % length;
-};
+const beginning = (tempo: number, s: number): number => modulo(-s, PERIODS[tempo]!);

@@ -1,5 +1,6 @@
-import { MOODS, type Mood } from '../records/profile.ts';
+import type { Mood } from '../records/profile.ts';
 import { FPS } from './features.ts';
+import { moodAmong } from './mood.ts';
 import type { StreamFrame } from './stream-features.ts';
 
 /** How much goes on in sound that comes, from the past alone: a mood that does not twitch, and breaks, builds and drops. */
@@ -8,8 +9,6 @@ import type { StreamFrame } from './stream-features.ts';
 const [NOW_S, USUAL_S] = [3, 180];
 /** Another mood has to last so long before it is said, seconds. */
 const PATIENCE_S = 4;
-/** Music that is the same throughout spans at least this (natural logarithm of power and onsets). */
-const LEAST_SPAN = 1.2;
 /** A step down of this much is a break, one up after it a drop. */
 const STEP = 0.8;
 /** What rises by so much a second, for so long, out of a break is a build. */
@@ -59,14 +58,7 @@ export class LiveMood {
   }
 
   #place(at: number): void {
-    const ordered = [...this.#seconds].sort((a, b) => a - b);
-    const [low, high] = [0.1, 0.9].map((share) => ordered[Math.floor(share * (ordered.length - 1))]!) as [
-      number,
-      number,
-    ];
-    const span = Math.max(high - low, LEAST_SPAN);
-    const place = 0.5 + (this.#seconds.at(-1)! - (low + high) / 2) / span;
-    const mood = MOODS[Math.max(0, Math.min(MOODS.length - 1, Math.floor(place * MOODS.length)))]!;
+    const mood = moodAmong(this.#seconds.at(-1)!, this.#seconds);
     if (this.#mood === null || mood === this.#mood) {
       this.#mood = mood;
       this.#since = null;

@@ -1,6 +1,7 @@
-import { MOODS, type Mood } from '../records/profile.ts';
+import type { Mood } from '../records/profile.ts';
 import { cosine } from './alike.ts';
 import { BANDS, FPS, type Features } from './features.ts';
+import { LEAST_SPAN, moodAmong, shareBelow } from './mood.ts';
 
 /** A part of a song, whole bars long. Those that sound alike have the same label. */
 export interface Section {
@@ -30,7 +31,7 @@ const LONGEST_BARS = 32;
 const ALIKE = 0.8;
 
 /** Sections of a song from its bars; one whole where there are too few. `end`: where the song ends, seconds. */
-export function sectionsOf(heard: Features, downbeats: readonly number[], end: number): Sections {
+export function hearSections(heard: Features, downbeats: readonly number[], end: number): Sections {
   if (downbeats.length < 4) return { sections: [{ from: 0, to: end, label: 'A', mood: 'easy', turn: null }], sure: 0 };
   const bars = downbeats.map((from, i) => ({
     from,
@@ -49,7 +50,7 @@ export function sectionsOf(heard: Features, downbeats: readonly number[], end: n
     from: a === 0 ? 0 : bars[a]!.from,
     to: b === bars.length ? end : bars[b]!.from,
     label: labels[i]!,
-    mood: moodOf(energies[i]!, ofBars),
+    mood: moodAmong(energies[i]!, ofBars),
     turn: turns[i]!,
   }));
   return { sections, sure: sureOf(cuts, novelty) };
@@ -75,9 +76,8 @@ function turnsOf(
   energies: readonly number[],
   ofBars: readonly number[],
 ): Section['turn'][] {
-  const ordered = [...ofBars].sort((a, b) => a - b);
   const high = Math.max(...energies);
-  const range = Math.max(high - ordered[Math.floor(ordered.length / 10)]!, 1.2);
+  const range = Math.max(high - shareBelow(ofBars, 0.1), LEAST_SPAN);
   const turns = energies.map((energy, i): Section['turn'] => {
     if (i === 0) return null;
     const step = (energy - energies[i - 1]!) / range;
@@ -267,15 +267,4 @@ function energyOf({ frames, mel, loudness }: Features, from: number, to: number)
   }
   const count = Math.max(1, b - a);
   return Math.log(1e-4 + loud / count) + 0.6 * Math.log(1e-3 + rises / count) + 0.4 * Math.log(1e-3 + high / count);
-}
-
-/** Of the five moods, by where its energy lies among those of the song's bars; a bar of silence at its end counts little. */
-function moodOf(energy: number, ofBars: readonly number[]): Mood {
-  const ordered = [...ofBars].sort((a, b) => a - b);
-  const [low, high] = [0.1, 0.9].map((share) => ordered[Math.floor(share * (ordered.length - 1))]!) as [number, number];
-  // Songs that are the same throughout are lively, not calm in one place and at their peak in another.
-  const width = Math.max(high - low, 1.2);
-  const middle = (low + high) / 2;
-  const place = 0.5 + (energy - middle) / width;
-  return MOODS[Math.max(0, Math.min(MOODS.length - 1, Math.floor(place * MOODS.length)))]!;
 }

@@ -1,5 +1,6 @@
 import type { BarsFrom, HeardSong } from '../records/song.ts';
 import { toBase64 } from '../base64.ts';
+import { kept } from '../song/grid.ts';
 import { analyse, type Heard, type Told } from './analyse.ts';
 import { BANDS, FPS, LOW_BANDS, type Features } from './features.ts';
 import { loudnessOf } from './loudness.ts';
@@ -28,14 +29,13 @@ export interface SongPicture {
 }
 
 const COLUMN_RATE = FPS * 2;
-const ms = (seconds: number): number => Math.round(seconds * 10_000) / 10_000;
 
 /** Hears a song whole. */
 export function hearSong(sound: Sound, told?: Told): HeardWhole {
   const heard = analyse(sound, told);
   const lengthS = sound.samples.length / sound.rate;
   return {
-    lengthS: ms(lengthS),
+    lengthS: kept(lengthS),
     heard: recordOf(heard, sound, lengthS),
     picture: {
       ear: EAR,
@@ -47,7 +47,7 @@ export function hearSong(sound: Sound, told?: Told): HeardWhole {
 }
 
 function recordOf(heard: Heard, sound: Sound, lengthS: number): HeardSong {
-  const within = (at: number): number => ms(Math.min(Math.max(at, 0), lengthS));
+  const within = (at: number): number => kept(Math.min(Math.max(at, 0), lengthS));
   const beats = heard.beats.map(within).filter((at, i, all) => i === 0 || at > all[i - 1]!);
   const first = heard.downbeats[0];
   const bars: BarsFrom[] = first === undefined ? [] : [{ at: within(first), beats: heard.metre }];

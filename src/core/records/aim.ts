@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { idSchema, type AreaId, type GroupId, type ThingId, type UnitId } from '../ids.ts';
-import { metresSchema, nameSchema, numberSchema, placeInRoomSchema } from './common.ts';
-import { colourField, playableFields } from './playable.ts';
+import { metresSchema, placeInRoomSchema } from './common.ts';
+import { colourField, listedFields } from './playable.ts';
 import { UNIT_ORDERS } from './group.ts';
 
 const degrees = z.number().min(-360, 'must be -360 to 360').max(360, 'must be -360 to 360');
@@ -63,11 +63,8 @@ const headsIdSchema = z.custom<HeadsId>(
 export const aimSchema = z.strictObject({
   kind: z.literal('aim'),
   id: idSchema('aim'),
-  number: numberSchema,
-  name: nameSchema,
+  ...listedFields,
   colour: colourField('#7fd4c1'),
-  folder: playableFields.folder,
-  tags: playableFields.tags,
   where: whereSchema,
   /** What it stands on, and follows. */
   anchor: z

@@ -69,6 +69,8 @@ export interface KindDescription<R> {
   readonly references: (record: R) => Iterable<Reference>;
   /** Files it names (`blob.ts`). */
   readonly blobs: (record: R) => readonly BlobHash[];
+  /** It stands without them too: they may be left out of an archive, and are found again by what is in them. */
+  readonly withoutBlobs?: true;
   /** What it cannot be without: it goes where that goes. */
   readonly owner: (record: R) => Id | null;
   /** Lists (by key path) that are merged item by item instead of as a whole. */
@@ -76,6 +78,8 @@ export interface KindDescription<R> {
   readonly madeOf: MadeOf;
   /** Fields that nothing is made of: an edit of these alone changes nothing that is sent. */
   readonly silent: readonly (keyof R & string)[];
+  /** Fields that the program fills in by itself: they stand in the way of nobody's undo. */
+  readonly filledIn?: readonly (keyof R & string)[];
 }
 
 const none = (): Iterable<Reference> => [];
@@ -370,6 +374,7 @@ export const KINDS = {
     words: ['song', 'songs'],
     references: none,
     blobs: ({ blob }) => [blob],
+    withoutBlobs: true,
     owner: alone,
     lists: { tags: null, 'mended.stretches': 'from' },
     madeOf: 'program',
@@ -387,6 +392,7 @@ export const KINDS = {
       'listen',
       'fault',
     ],
+    filledIn: ['heard', 'lengthS', 'fault'],
   },
   setlist: {
     schema: setlistSchema,
@@ -406,14 +412,6 @@ export const KINDS = {
 export const describe = (kind: RecordKind): KindDescription<AnyRecord> =>
   KINDS[kind] as unknown as KindDescription<AnyRecord>;
 
-/** Kinds whose files may be left out of an archive: they are found again by what is in them. */
-/** Fields that the program fills in by itself: nobody's undo takes somebody's work with them. */
-export const FILLED_IN: Readonly<Partial<Record<RecordKind, readonly string[]>>> = {
-  song: ['heard', 'lengthS', 'fault'],
-};
-
-const STAND_WITHOUT_FILES: ReadonlySet<RecordKind> = new Set<RecordKind>(['song']);
-
 /** Every id a record refers to, each with the key path it stands at. */
 export const referencesOf = (record: AnyRecord): Iterable<Reference> => describe(record.kind).references(record);
 
@@ -422,7 +420,7 @@ export const ownerOf = (record: AnyRecord): Id | null => describe(record.kind).o
 
 /** The files a record cannot be without. */
 export const neededBlobsOf = (record: AnyRecord): readonly BlobHash[] =>
-  STAND_WITHOUT_FILES.has(record.kind) ? [] : blobsOf(record);
+  describe(record.kind).withoutBlobs ? [] : blobsOf(record);
 
 /** The files a record names. */
 export const blobsOf = (record: AnyRecord): readonly BlobHash[] => describe(record.kind).blobs(record);

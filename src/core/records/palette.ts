@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import { idSchema, litIdSchema, type LitId, type ProfileId } from '../ids.ts';
-import { nameSchema, numberSchema } from './common.ts';
-import { colourField, playableFields } from './playable.ts';
+import { colourField, listedFields } from './playable.ts';
 import { plainValuesSchema } from './scene.ts';
 
 export const PALETTE_FAMILIES = ['level', 'colour', 'aim', 'beam', 'effect'] as const;
@@ -14,11 +13,8 @@ export type PaletteFamily = (typeof PALETTE_FAMILIES)[number];
 export const paletteSchema = z.strictObject({
   kind: z.literal('palette'),
   id: idSchema('palette'),
-  number: numberSchema,
-  name: nameSchema,
+  ...listedFields,
   colour: colourField('#ffb347'),
-  folder: playableFields.folder,
-  tags: playableFields.tags,
   family: z.enum(PALETTE_FAMILIES),
   all: plainValuesSchema.default({}),
   profiles: z.record(idSchema('profile') as unknown as z.ZodType<ProfileId, ProfileId>, plainValuesSchema).default({}),

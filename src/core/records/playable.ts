@@ -2,8 +2,8 @@ import { idSchema } from '../ids.ts';
 import { z } from 'zod';
 import { durationMsSchema, hexColourSchema, keySchema, nameSchema, numberSchema, prioritySchema } from './common.ts';
 
-/** What scenes, chases and effects have in common: they are found, shown as a pad, played, and merged with others. */
-export const playableFields = {
+/** How records of a library are numbered, named and found. */
+export const listedFields = {
   number: numberSchema,
   name: nameSchema,
   /** Where it lies in the library, such as `Disco/Slow`; empty for the top. */
@@ -14,6 +14,11 @@ export const playableFields = {
     .default(''),
   /** Keys of the show's colour tags. */
   tags: z.array(keySchema).max(8, 'at most 8 tags').default([]),
+};
+
+/** What scenes, chases and effects have in common: they are found, shown as a pad, played, and merged with others. */
+export const playableFields = {
+  ...listedFields,
   /** Shown on its pad in place of the colour. */
   pictureId: idSchema('picture').nullable().default(null),
   /** It reaches only what hangs in this area (or in areas that lie in it); null for the whole rig. */

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
 import { blobHashSchema, SOUND_TYPES } from './blob.ts';
-import { nameSchema, notesSchema, numberSchema } from './common.ts';
-import { playableFields } from './playable.ts';
+import { levelSchema, nameSchema, notesSchema } from './common.ts';
+import { listedFields } from './playable.ts';
 import { MOODS } from './profile.ts';
 
 /** Longest song, seconds, and most beats of one. */
@@ -11,17 +11,20 @@ export const MOST_BEATS = 60_000;
 /** Beats of a bar. */
 export const METRES = [2, 3, 4, 5, 6, 7] as const;
 
-const secondsSchema = z.number().min(0, 'must not be negative').max(LONGEST_SONG_S, 'at most one hour (3600)');
+/** A moment of a song. */
+export const songSecondsSchema = z
+  .number()
+  .min(0, 'must not be negative')
+  .max(LONGEST_SONG_S, 'at most one hour (3600)');
 const rising = (list: readonly number[]): boolean => list.every((at, i) => i === 0 || at > list[i - 1]!);
 const beatsSchema = z
-  .array(secondsSchema)
+  .array(songSecondsSchema)
   .max(MOST_BEATS, `at most ${MOST_BEATS} beats`)
   .refine(rising, 'must rise from beat to beat');
 const metreSchema = z.int().min(1, 'must be 1-16 beats').max(16, 'must be 1-16 beats');
-const shareSchema = z.number().min(0, 'must be 0-1').max(1, 'must be 0-1');
 
 /** From this moment on (of the beat that is nearest) bars have so many beats, and one begins here. */
-const barsSchema = z.strictObject({ at: secondsSchema, beats: metreSchema });
+const barsSchema = z.strictObject({ at: songSecondsSchema, beats: metreSchema });
 export type BarsFrom = z.infer<typeof barsSchema>;
 const barsListSchema = z
   .array(barsSchema)
@@ -31,7 +34,7 @@ const barsListSchema = z
 /** What a section does to those around it. */
 export const SECTION_TURNS = ['build', 'drop', 'break'] as const;
 const sectionSchema = z.strictObject({
-  at: secondsSchema,
+  at: songSecondsSchema,
   /** Sections that sound alike have the same name. */
   name: nameSchema,
   mood: z.enum(MOODS),
@@ -49,7 +52,7 @@ export const heardSchema = z.strictObject({
   ear: z.int().min(1),
   bpm: z.number().min(0).max(1000),
   /** How sure it is of the beats, of the first of the bar and of the sections, 0-1. */
-  confidence: z.strictObject({ beats: shareSchema, bars: shareSchema, sections: shareSchema }),
+  confidence: z.strictObject({ beats: levelSchema, bars: levelSchema, sections: levelSchema }),
   beats: beatsSchema,
   bars: barsListSchema,
   sections: sectionsSchema,
@@ -60,7 +63,7 @@ export type HeardSong = z.infer<typeof heardSchema>;
 
 /** A stretch of a song (from, and up to but without to) whose beats somebody set. */
 const stretchSchema = z
-  .strictObject({ from: secondsSchema, to: secondsSchema, beats: beatsSchema })
+  .strictObject({ from: songSecondsSchema, to: songSecondsSchema, beats: beatsSchema })
   .refine(({ from, to, beats }) => from < to && beats.every((at) => at >= from && at < to), 'beats must lie within it');
 export type Stretch = z.infer<typeof stretchSchema>;
 
@@ -85,14 +88,7 @@ const songFaultSchema = z.strictObject({
   message: z.string().max(500),
   remedy: z.string().max(500),
 });
-
-/** How records of lists are named and found. */
-const listedFields = {
-  number: numberSchema,
-  name: nameSchema,
-  folder: playableFields.folder,
-  tags: playableFields.tags,
-};
+export type SongFault = z.infer<typeof songFaultSchema>;
 
 /**
  * A song: a file of sound, what was heard in it and what was set right. Its file may be somewhere else (an archive
@@ -111,7 +107,7 @@ export const songSchema = z.strictObject({
   type: z.enum(SOUND_TYPES),
   bytes: z.int().min(1),
   /** Null until it is known. */
-  lengthS: secondsSchema.nullable().default(null),
+  lengthS: songSecondsSchema.nullable().default(null),
   /** False: it is not to be heard by itself. */
   listen: z.boolean().default(true),
   heard: heardSchema.nullable().default(null),

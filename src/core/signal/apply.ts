@@ -1,3 +1,4 @@
+import { modulo } from '../units.ts';
 import type { PreparedTest } from './prepare.ts';
 import { BLUE, GREEN, OTHER, RED, WHITE } from './roles.ts';
 
@@ -62,7 +63,7 @@ export function applyTest(prepared: PreparedTest, target: RawTarget, nowMs: numb
     case 'every': {
       const shift = Math.floor(seconds * signal.perSecond) + signal.offset;
       for (let i = 0; i < pattern.length; i++)
-        if ((((i - shift) % signal.n) + signal.n) % signal.n === 0) writeRaw(target, offsets[pattern[i]!]!, full);
+        if (modulo(i - shift, signal.n) === 0) writeRaw(target, offsets[pattern[i]!]!, full);
       return;
     }
     case 'all':

@@ -1,4 +1,5 @@
 import type { BarsFrom, HeardSong, MendedSong, SongRecord, SongSection } from '../records/song.ts';
+import { modulo } from '../units.ts';
 
 /** Beats and bars of a song: what was heard, and over it what was set right. */
 export interface Grid {
@@ -16,8 +17,6 @@ export type Timed = Pick<SongRecord, 'heard' | 'mended'>;
 /** Beats that were heard so near to one that was set are the same, seconds. */
 const SAME_BEAT_S = 0.09;
 const USUAL_METRE = 4;
-
-export const NOTHING_MENDED: MendedSong = { stretches: [], bars: null, sections: null };
 
 /** Beats of a song, seconds. */
 export function beatsOf({ heard, mended: { stretches } }: Timed): readonly number[] {
@@ -39,8 +38,8 @@ const grids = new WeakMap<MendedSong, { readonly heard: HeardSong | null; readon
 
 /** The grid of a song; kept as long as nothing of it changes. */
 export function gridOf(song: Timed): Grid {
-  const kept = grids.get(song.mended);
-  if (kept && kept.heard === song.heard) return kept.grid;
+  const known = grids.get(song.mended);
+  if (known && known.heard === song.heard) return known.grid;
   const beats = beatsOf(song);
   const grid = { beats, ...counted(beats, barsFromOf(song)) };
   grids.set(song.mended, { heard: song.heard, grid });
@@ -64,7 +63,7 @@ function counted(beats: readonly number[], from: readonly BarsFrom[]): Omit<Grid
       if (entries[which]!.first > 0) since = i;
     }
     const m = entries[which]!.metre;
-    const place = (((i - since) % m) + m) % m;
+    const place = modulo(i - since, m);
     if (place === 0 || i === 0) bar++;
     places.push(place);
     metres.push(m);
@@ -73,19 +72,28 @@ function counted(beats: readonly number[], from: readonly BarsFrom[]): Omit<Grid
   return { places, metres, bars };
 }
 
-/** The index of what is nearest in a rising list; 0 for an empty one. O(log n). */
-export function nearest(list: readonly number[], at: number): number {
-  let [low, high] = [0, list.length - 1];
+/** The index of the last that is not after a moment in a rising list; -1 before the first. O(log n). */
+export function lastAt(list: readonly number[], at: number): number {
+  let [low, high] = [-1, list.length - 1];
   while (low < high) {
-    const middle = (low + high) >> 1;
-    if (list[middle]! < at) low = middle + 1;
-    else high = middle;
+    const middle = (low + high + 1) >> 1;
+    if (list[middle]! <= at) low = middle;
+    else high = middle - 1;
   }
-  return low > 0 && at - list[low - 1]! <= list[low]! - at ? low - 1 : Math.max(0, low);
+  return low;
 }
 
-/** Beats a minute around a beat: the mean of so many on both sides. */
-export function bpmAround({ beats }: Pick<Grid, 'beats'>, at: number, reach = 4): number | null {
+/** The index of what is nearest in a rising list, of two the earlier; 0 for an empty one. O(log n). */
+export function nearest(list: readonly number[], at: number): number {
+  const i = Math.max(0, lastAt(list, at));
+  return i + 1 < list.length && list[i + 1]! - at < at - list[i]! ? i + 1 : i;
+}
+
+/** Moments are kept to a tenth of a millisecond. */
+export const kept = (seconds: number): number => Math.round(seconds * 10_000) / 10_000;
+
+/** Beats a minute about a moment of a song: the mean of so many beats on both sides. */
+export function bpmNear({ beats }: Pick<Grid, 'beats'>, at: number, reach = 4): number | null {
   if (beats.length < 2) return null;
   const i = nearest(beats, at);
   const [a, b] = [Math.max(0, i - reach), Math.min(beats.length - 1, i + reach)];

@@ -1,5 +1,6 @@
 import type { BarsFrom, MendedSong, SongSection, Stretch } from '../records/song.ts';
-import { barsFromOf, beatsOf, gridOf, nearest, sectionsOf, type Timed } from './grid.ts';
+import { modulo } from '../units.ts';
+import { barsFromOf, beatsOf, gridOf, kept, nearest, sectionAt, sectionsOf, type Timed } from './grid.ts';
 
 /**
  * What people set right in a song. Each of these gives what is set right from now on; the record's schema holds it to
@@ -13,32 +14,33 @@ const TAP_REACH_S = 0.06;
 /** Taps are smoothed over so many neighbours on both sides. */
 const TAP_SMOOTH = 2;
 
-const rounded = (at: number): number => Math.round(at * 10_000) / 10_000;
 /** Without those that are too near to the one before. */
 const apart = (beats: readonly number[]): number[] => {
-  const kept: number[] = [];
-  for (const at of beats) if (kept.length === 0 || at - kept.at(-1)! >= LEAST_BEAT_S) kept.push(rounded(at));
-  return kept;
+  const apart: number[] = [];
+  for (const at of beats) if (apart.length === 0 || at - apart.at(-1)! >= LEAST_BEAT_S) apart.push(kept(at));
+  return apart;
 };
 
 /** The beats from a moment up to (without) another are these from now on. */
 export function withBeats(song: Timed, from: number, to: number, beats: readonly number[]): MendedSong {
-  const [a, b] = [Math.max(0, rounded(from)), rounded(to)];
+  const [a, b] = [Math.max(0, kept(from)), kept(to)];
   const own: Stretch = {
     from: a,
     to: b,
-    beats: apart([...beats].sort((x, y) => x - y).filter((at) => at >= a && rounded(at) < b)),
+    beats: apart([...beats].sort((x, y) => x - y).filter((at) => at >= a && kept(at) < b)),
   };
-  // What was set before and lies across its edges keeps what lies outside.
-  const others = song.mended.stretches.flatMap((s) => {
-    if (s.to <= a || s.from >= b) return [s];
-    const parts: Stretch[] = [];
-    if (s.from < a) parts.push({ from: s.from, to: a, beats: s.beats.filter((at) => at < a) });
-    if (s.to > b) parts.push({ from: b, to: s.to, beats: s.beats.filter((at) => at >= b) });
-    return parts;
-  });
+  const others = cutOut(song.mended.stretches, a, b);
   return { ...song.mended, stretches: joined([...others, own].sort((x, y) => x.from - y.from)) };
 }
+
+/** Stretches without what lies between two moments: what lies across them keeps what is outside. */
+const cutOut = (stretches: readonly Stretch[], from: number, to: number): Stretch[] =>
+  stretches.flatMap((s) => {
+    if (s.to <= from || s.from >= to) return [s];
+    const before = s.from < from ? [{ ...s, to: from, beats: s.beats.filter((at) => at < from) }] : [];
+    const after = s.to > to ? [{ ...s, from: to, beats: s.beats.filter((at) => at >= to) }] : [];
+    return [...before, ...after];
+  });
 
 /** Stretches that touch are one. */
 function joined(list: readonly Stretch[]): Stretch[] {
@@ -141,20 +143,10 @@ function onLine(taps: readonly number[], i: number): number {
 }
 
 /** The stretch is as it was heard again. */
-export function asHeard(song: Timed, from: number, to: number): MendedSong {
-  const { stretches, ...rest } = withBeats(song, from, to, []);
-  const [a, b] = [Math.max(0, rounded(from)), rounded(to)];
-  return {
-    ...rest,
-    stretches: stretches.flatMap((s) => {
-      if (s.to <= a || s.from >= b) return [s];
-      const parts: Stretch[] = [];
-      if (s.from < a) parts.push({ ...s, to: a, beats: s.beats.filter((at) => at < a) });
-      if (s.to > b) parts.push({ ...s, from: b, beats: s.beats.filter((at) => at >= b) });
-      return parts;
-    }),
-  };
-}
+export const asHeard = ({ mended }: Timed, from: number, to: number): MendedSong => ({
+  ...mended,
+  stretches: cutOut(mended.stretches, Math.max(0, kept(from)), kept(to)),
+});
 
 /** The beat nearest to a moment begins a bar; so does what is counted together with it. */
 export function oneAt(song: Timed, at: number): MendedSong {
@@ -170,7 +162,8 @@ export function oneAt(song: Timed, at: number): MendedSong {
   if (!before) return { ...song.mended, bars: [{ at: there, beats: 4 }] };
   // The first beat of what is counted together that begins a bar then.
   const [from, one] = [nearest(beats, before.at), nearest(beats, there)];
-  const first = from + ((((one - from) % before.beats) + before.beats) % before.beats);
+  // What lies before the first entry is counted from that too: then the entry comes here.
+  const first = one < from ? one : from + modulo(one - from, before.beats);
   return { ...song.mended, bars: bars.map((entry, i) => (i === which ? { ...entry, at: beats[first]! } : entry)) };
 }
 
@@ -222,18 +215,18 @@ export function sectionMoved(song: Timed, index: number, to: number, end: number
   if (!own) return song.mended;
   const low = index === 0 ? 0 : all[index - 1]!.at + 1;
   const high = (all[index + 1]?.at ?? end) - 1;
-  all[index] = { ...own, at: rounded(Math.min(Math.max(to, low), Math.max(low, high))) };
+  all[index] = { ...own, at: kept(Math.min(Math.max(to, low), Math.max(low, high))) };
   return withSections(song, all);
 }
 
 /** A section begins at a moment; it has a name of its own. */
 export function sectionSplit(song: Timed, at: number, end: number): MendedSong {
   const all = sectionsOf(song);
-  const before = all.findLastIndex((s) => s.at <= at);
+  const before = sectionAt(all, at);
   const from = all[before]?.at ?? 0;
   const to = all[before + 1]?.at ?? end;
   if (at - from < 1 || to - at < 1) return song.mended;
-  const own: SongSection = { at: rounded(at), name: freeName(all), mood: all[before]?.mood ?? 'easy', turn: null };
+  const own: SongSection = { at: kept(at), name: freeName(all), mood: all[before]?.mood ?? 'easy', turn: null };
   return withSections(song, [...all.slice(0, before + 1), own, ...all.slice(before + 1)]);
 }
 
@@ -249,7 +242,7 @@ function freeName(all: readonly SongSection[]): string {
 export function sectionJoined(song: Timed, index: number): MendedSong {
   const all = [...sectionsOf(song)];
   if (all.length < 2 || !all[index]) return song.mended;
-  if (index === 0) all.splice(0, 2, { ...all[0]!, at: all[0]!.at });
+  if (index === 0) all.splice(1, 1);
   else all.splice(index, 1);
   return withSections(song, all);
 }

@@ -4,15 +4,7 @@ export function nameOfFile(file: string): string {
     .split(/[\\/]/)
     .at(-1)!
     .replace(/\.[A-Za-z0-9]{1,5}$/, '');
-  const name = base
-    .normalize('NFC')
-    .replace(/[\p{Cc}\p{Cs}\ufffd]/gu, '')
-    .replace(/_/g, ' ')
-    .replace(/\s+/g, ' ')
-    .trim()
-    .slice(0, 100)
-    .toWellFormed();
-  return name || 'Song';
+  return clean(base.replace(/_/g, ' '), 100) || 'Song';
 }
 
 /** What a file says of itself; empty where it says nothing. */

@@ -3,7 +3,7 @@ import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { make, type SongRecord } from '../records/index.ts';
 import { mendedSchema, type HeardSong, type MendedSong } from '../records/song.ts';
-import { beatsOf, bpmAround, bpmOf, gridOf, metreOf, nearest, sectionAt, sectionsOf } from './grid.ts';
+import { beatsOf, bpmNear, bpmOf, gridOf, metreOf, nearest, sectionAt, sectionsOf } from './grid.ts';
 import {
   asHeard,
   barsShifted,
@@ -96,7 +96,7 @@ describe('the grid', () => {
   test('tells the tempo of beats that are a little uneven', () => {
     const beats = steadyBeats(128, 0.3, 59).map((at, i) => at + (i % 3) * 0.004);
     assert.ok(Math.abs(bpmOf({ beats })! - 128) < 0.3, `${bpmOf({ beats })}`);
-    assert.ok(Math.abs(bpmAround({ beats }, 30)! - 128) < 0.6);
+    assert.ok(Math.abs(bpmNear({ beats }, 30)! - 128) < 0.6);
   });
 });
 
@@ -236,6 +236,15 @@ describe('bars set right', () => {
   test('the one is where it is said to be, before it and after it', () => {
     const song = mend(plain, oneAt(plain, 10.05));
     assert.deepEqual([placeAt(song, 10), placeAt(song, 8), placeAt(song, 30), placeAt(song, 10.5)], [0, 0, 0, 1]);
+  });
+  test('the one before the first that was counted, where bars soon have another metre', () => {
+    const bars = [
+      { at: 1, beats: 2 },
+      { at: 1.5, beats: 4 },
+    ];
+    const song = songOf(heardAs({ bars }));
+    const set = mend(song, oneAt(song, 0.5));
+    assert.deepEqual([placeAt(set, 0.5), placeAt(set, 1.5), placeAt(set, 3.5)], [0, 0, 0]);
   });
   test('a beat earlier and a beat later are one another’s undoing', () => {
     const later = mend(plain, barsShifted(plain, 1));

@@ -7,8 +7,8 @@ import { FaultError } from '../../core/faults.ts';
 import type { ShowId, SongId } from '../../core/ids.ts';
 import { EAR, type HeardWhole, type SongPicture } from '../../core/music/song.ts';
 import type { BlobHash } from '../../core/records/blob.ts';
-import type { SongRecord } from '../../core/records/song.ts';
-import type { EarAnswer, HearOrder, SongTrouble } from '../../sound/messages.ts';
+import type { SongFault, SongRecord } from '../../core/records/song.ts';
+import type { EarAnswer, HearOrder } from '../../sound/messages.ts';
 import { nameOfFile, type SongTags } from '../../core/song/names.ts';
 
 /** The process that hears ends when there has been nothing to hear for so long: it holds much memory. */
@@ -207,7 +207,7 @@ export class Hearing {
     );
   }
 
-  async #failed({ showId, songId, hash }: Job, fault: SongTrouble): Promise<void> {
+  async #failed({ showId, songId, hash }: Job, fault: SongFault): Promise<void> {
     this.#wanted.delete(hash);
     const song = await this.#songNow(showId, songId);
     if (song && song.heard === null)
@@ -262,7 +262,7 @@ export class Hearing {
   }
 }
 
-const diedOf = (code: number | null, signal: string | null): SongTrouble => ({
+const diedOf = (code: number | null, signal: string | null): SongFault => ({
   code: 'SOUND_NOT_HEARD',
   message: `hearing it ended early (${signal ?? `code ${code}`}); perhaps it is too long for the memory of this machine`,
   remedy: 'Hear it again, or cut it into shorter pieces.',

@@ -1,9 +1,9 @@
+import type { SongFault } from '../../core/records/song.ts';
 import { fork, spawn, type ChildProcess } from 'node:child_process';
 import type { Listening } from '../../core/music/listening.ts';
 import type { HeardBeat } from '../../core/show/live/ear.ts';
 import type { LiveState } from '../../core/show/index.ts';
 import type { ComingBeat, ListenOrder, ListenSaid } from '../../sound/listen/messages.ts';
-import type { SongTrouble } from '../../sound/messages.ts';
 
 /** A process that listens and died is started anew after so long, ms. */
 const AGAIN_MS = 1000;
@@ -15,7 +15,7 @@ export interface LiveEarHost {
   readonly songs: string | null;
   now(): number;
   beat(beat: HeardBeat): void;
-  tell(source: string, said: { listening: Listening } | { trouble: SongTrouble }): void;
+  tell(source: string, said: { listening: Listening } | { trouble: SongFault }): void;
 }
 
 /** The ear of this machine: runs while the live state says that the tempo follows it. */

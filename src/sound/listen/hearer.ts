@@ -1,5 +1,5 @@
+import type { SongFault } from '../../core/records/song.ts';
 import { Listener } from '../../core/music/listen.ts';
-import type { SongTrouble } from '../messages.ts';
 import type { ListenSaid } from './messages.ts';
 
 const REPORT_MS = 200;
@@ -29,7 +29,7 @@ export class Hearer {
     if (beats.length > 0) this.#say({ beats });
   }
 
-  trouble(trouble: SongTrouble): void {
+  trouble(trouble: SongFault): void {
     this.#listener = null;
     this.#say({ trouble });
   }

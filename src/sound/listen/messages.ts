@@ -1,5 +1,5 @@
+import type { SongFault } from '../../core/records/song.ts';
 import type { Listening } from '../../core/music/listening.ts';
-import type { SongTrouble } from '../messages.ts';
 
 /** What the process that listens is started with, and what it says. */
 export type ListenOrder =
@@ -13,4 +13,4 @@ export interface ComingBeat {
   readonly confidence: number;
 }
 export type ListenSaid =
-  { readonly beats: readonly ComingBeat[] } | { readonly listening: Listening } | { readonly trouble: SongTrouble };
+  { readonly beats: readonly ComingBeat[] } | { readonly listening: Listening } | { readonly trouble: SongFault };

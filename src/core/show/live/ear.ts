@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { recordsOf, type Document } from '../../document/change.ts';
-import { bpmSchema } from '../../records/common.ts';
-import { BPM_LIMITS, clamp } from '../../units.ts';
-import { beatAt, bpmAround, type BeatMap } from '../play/beat-map.ts';
+import { bpmSchema, levelSchema } from '../../records/common.ts';
+import { BPM_LIMITS, clamp, modulo } from '../../units.ts';
+import { beatAt, bpmAround, steady, type BeatMap } from '../play/beat-map.ts';
 
 /** The tempo of the show follows sound that somebody listens to: beats come in as they are announced. */
 
@@ -10,32 +10,33 @@ import { beatAt, bpmAround, type BeatMap } from '../play/beat-map.ts';
 export const earSourceSchema = z.string().regex(/^(page:[0-9a-z]{1,60}|server:[\w:,=.-]{1,120}|standin)$/, {
   message: 'must be "page:KEY", "server:DEVICE" or "standin"',
 });
-const moment = z.number();
+const ratioSchema = z.union([z.literal(0.5), z.literal(1), z.literal(2)]);
 
 export const earSchema = z.strictObject({
   source: earSourceSchema,
   /** The tempo stays as it is, whatever is heard. */
   hold: z.boolean().default(false),
   /** Beats of the show for each that is heard: what was heard half or twice as fast is set right by it. */
-  ratio: z.union([z.literal(0.5), z.literal(1), z.literal(2)]).default(1),
+  ratio: ratioSchema.default(1),
   /** The beats that were announced last, ms: the tempo is told from them. */
-  heard: z.array(moment).max(12).default([]),
+  heard: z.array(z.number()).max(12).default([]),
   /** A row of firsts of bars that lie elsewhere than ours: so many beats later, so often. */
   ones: z.strictObject({ off: z.number(), count: z.int() }).default({ off: 0, count: 0 }),
-  /** The tempo somebody tapped (beats a minute): it decides between half and double. The one somebody set counts for good. */
+  /** The tempo somebody tapped, beats a minute: it decides between half and double. */
   tapped: bpmSchema.nullable().default(null),
+  /** Somebody said where bars begin: that counts for good. */
   oneSet: z.boolean().default(false),
 });
 export type EarOn = z.infer<typeof earSchema>;
 
 /** A beat that comes, as an ear announced it: when (ms of the show's clock), which of its bar (1 the first), how fast. */
-export const heardBeatSchema = z.strictObject({
+const heardBeatSchema = z.strictObject({
   do: z.literal('heardBeat'),
   source: earSourceSchema,
-  at: moment,
+  at: z.number(),
   beat: z.int().min(1).max(16).nullable(),
   bpm: bpmSchema,
-  confidence: z.number().min(0).max(1),
+  confidence: levelSchema,
 });
 export type HeardBeat = z.infer<typeof heardBeatSchema>;
 
@@ -43,7 +44,7 @@ export const EAR_COMMANDS = [
   /** The tempo follows this ear from now on; null: none. */
   z.strictObject({ do: z.literal('ear'), source: earSourceSchema.nullable() }),
   z.strictObject({ do: z.literal('earHold'), on: z.boolean() }),
-  z.strictObject({ do: z.literal('earRatio'), ratio: z.union([z.literal(0.5), z.literal(1), z.literal(2)]) }),
+  z.strictObject({ do: z.literal('earRatio'), ratio: ratioSchema }),
   heardBeatSchema,
 ] as const;
 type EarCommand = z.infer<(typeof EAR_COMMANDS)[number]>;
@@ -83,18 +84,16 @@ export const EAR_APPLIED: { readonly [D in EarCommand['do']]: Apply<D> } = {
     return {
       ...state,
       ear: { ...ear, ratio, tapped: null },
-      tempo: goesOn(tempo, now.ms, (bpmAround(tempo, now.ms) * ratio) / ear.ratio),
+      tempo: steady(
+        clamp((bpmAround(tempo, now.ms) * ratio) / ear.ratio, ...BPM_LIMITS),
+        now.ms,
+        beatAt(tempo, now.ms),
+      ),
     };
   },
   heardBeat: (state, beat, { now, document }) =>
     follow(state, beat, now.ms, recordsOf(document, 'show')[0]?.beatsPerBar ?? 4),
 };
-
-/** From a moment on at another tempo. */
-const goesOn = (tempo: BeatMap, ms: number, bpm: number): BeatMap => ({
-  points: [{ ms, beat: beatAt(tempo, ms) }],
-  bpm: clamp(bpm, ...BPM_LIMITS),
-});
 
 function follow<S extends EarState>(state: S, said: HeardBeat, nowMs: number, bar: number): S {
   const { ear, tempo, song } = state;
@@ -109,7 +108,7 @@ function follow<S extends EarState>(state: S, said: HeardBeat, nowMs: number, ba
   const unit = ratio === 0.5 ? 0.5 : 1;
   const predicted = beatAt(tempo, said.at);
   const target = Math.round(predicted / unit) * unit;
-  const { ones, shift } = onesOf(ear, said, target, unit === 1 && ratio === 1 ? bar : null);
+  const { ones, shift } = onesOf(ear, said, target, ratio === 1 ? bar : null);
   return { ...state, ear: { ...kept, ones }, tempo: pulled(tempo, nowMs, { at: said.at, target, bpm }, shift) };
 }
 
@@ -150,7 +149,7 @@ function onesOf(
   bar: number | null,
 ): { ones: EarOn['ones']; shift: number } {
   if (beat !== 1 || oneSet || bar === null) return { ones, shift: 0 };
-  const off = ((target % bar) + bar) % bar;
+  const off = modulo(target, bar);
   if (off === 0) return { ones: { off: 0, count: 0 }, shift: 0 };
   const count = off === ones.off ? ones.count + 1 : 1;
   return count >= ONES ? { ones: { off: 0, count: 0 }, shift: bar - off } : { ones: { off, count }, shift: 0 };

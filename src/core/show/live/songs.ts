@@ -2,22 +2,21 @@ import { z } from 'zod';
 import { getRecord, type Document } from '../../document/change.ts';
 import { idSchema, type SetlistId, type SongId } from '../../ids.ts';
 import { shuffledOrder } from '../../random.ts';
-import { LONGEST_SONG_S } from '../../records/song.ts';
-import { gridOf, nearest } from '../../song/grid.ts';
-import { BPM_LIMITS, clamp } from '../../units.ts';
+import { songSecondsSchema } from '../../records/song.ts';
+import { gridOf, lastAt } from '../../song/grid.ts';
+import { BPM_LIMITS, clamp, modulo } from '../../units.ts';
 import { beatAt, MOST_POINTS, type BeatMap } from '../play/beat-map.ts';
 
 /** Songs that play: where one is, what comes after it, and the beats of the show that follow from it. */
 
-const secondsSchema = z.number().min(0, 'must not be negative').max(LONGEST_SONG_S, 'at most one hour (3600)');
-export const loopSchema = z
-  .strictObject({ from: secondsSchema, to: secondsSchema })
+const loopSchema = z
+  .strictObject({ from: songSecondsSchema, to: songSecondsSchema })
   .refine(({ from, to }) => to - from >= 0.1, 'must be 0.1 s and more');
 
 /** A song that is on: at the moment `ms` it is (or will be) at `at` seconds. */
 export const songOnSchema = z.strictObject({
   songId: idSchema('song'),
-  at: secondsSchema,
+  at: songSecondsSchema,
   ms: z.number(),
   playing: z.boolean(),
   loop: loopSchema.nullable().default(null),
@@ -28,6 +27,7 @@ export const songOnSchema = z.strictObject({
     .default(null),
 });
 export type SongOn = z.infer<typeof songOnSchema>;
+type Loop = z.infer<typeof loopSchema>;
 
 /** Who plays the sound: a page of a browser by a name it made up, or nobody. */
 export const soundPlayerSchema = z.strictObject({ key: z.string().min(1).max(60), name: z.string().max(60) });
@@ -41,46 +41,49 @@ const LAY_OUT_MS = 60_000;
 /** Two beats are never nearer than this in a map, ms: where a loop meets itself. */
 const LEAST_MS = 50;
 
+/** The loop that a song goes round in; null where it has none, or began after it. */
+const roundsOf = ({ at, loop }: SongOn): Loop | null => (loop && at < loop.to ? loop : null);
+
 /** Where a song is, seconds. */
 export function songAt(song: SongOn, ms: number): number {
   if (!song.playing) return song.at;
   const at = song.at + Math.max(0, ms - song.ms) / 1000;
-  const { loop } = song;
-  if (!loop || song.at >= loop.to || at < loop.to) return at;
-  return loop.from + ((at - loop.from) % (loop.to - loop.from));
+  const loop = roundsOf(song);
+  return loop && at >= loop.to ? loop.from + ((at - loop.from) % (loop.to - loop.from)) : at;
 }
 
 /** When a song ends, ms; null where it goes round, stands, or nobody knows how long it is. */
-export function songEndMs(document: Document, song: SongOn): number | null {
+function songEndMs(document: Document, song: SongOn): number | null {
   const length = getRecord(document, 'song', song.songId)?.lengthS ?? null;
-  if (!song.playing || length === null || (song.loop && song.at < song.loop.to)) return null;
+  if (!song.playing || length === null || roundsOf(song)) return null;
   return song.ms + Math.max(0, length - song.at) * 1000;
 }
 
-/** The moments at which a song passes its beats from now on (and the one before), ms, with their numbers in the song: no more than a map may hold. */
+/**
+ * The moments at which a song passes its beats from now on (and the one before), ms, with their numbers in the song: no
+ * more than a map may hold.
+ */
 function passed(beats: readonly number[], song: SongOn, nowMs: number): { ms: number; index: number }[] {
-  const msOf = (at: number, from: number, fromMs: number): number => fromMs + (at - from) * 1000;
-  const { loop } = song;
-  const rounds = loop !== null && song.at < loop.to;
-  const here = rounds ? song.at : song.at + Math.max(0, nowMs - song.ms) / 1000;
-  const first = Math.max(
-    0,
-    beats.findLastIndex((at) => at <= here),
-  );
   const found: { ms: number; index: number }[] = [];
   const take = (ms: number, index: number): void => {
     const before = found.at(-1);
     if (!before || ms - before.ms >= LEAST_MS) found.push({ ms, index });
   };
-  for (let i = first; i < beats.length && (!rounds || beats[i]! < loop.to); i++)
-    take(msOf(beats[i]!, song.at, song.ms), i);
-  if (!rounds) return found.slice(0, MOST_POINTS);
-  let begins = msOf(loop.to, song.at, song.ms);
+  const loop = roundsOf(song);
+  // A loop is laid out from where it was anchored, all else from where it is now.
+  const first = Math.max(0, lastAt(beats, loop ? song.at : songAt(song, nowMs)));
+  const until = loop?.to ?? Infinity;
+  for (let i = first; i < beats.length && beats[i]! < until && found.length < MOST_POINTS; i++)
+    take(song.ms + (beats[i]! - song.at) * 1000, i);
+  if (!loop) return found;
   const within = beats.flatMap((at, i) => (at >= loop.from && at < loop.to ? [[at, i] as const] : []));
-  while (within.length > 0 && begins < song.ms + LOOP_AHEAD_MS && found.length < MOST_POINTS - within.length) {
-    for (const [at, i] of within) take(msOf(at, loop.from, begins), i);
-    begins += (loop.to - loop.from) * 1000;
-  }
+  const length = (loop.to - loop.from) * 1000;
+  for (
+    let begins = song.ms + (loop.to - song.at) * 1000;
+    within.length > 0 && begins < song.ms + LOOP_AHEAD_MS && found.length < MOST_POINTS - within.length;
+    begins += length
+  )
+    for (const [at, i] of within) take(begins + (at - loop.from) * 1000, i);
   return found;
 }
 
@@ -94,20 +97,16 @@ export function songTempo(document: Document, song: SongOn, tempo: BeatMap, nowM
   const grid = gridOf(record);
   const moments = passed(grid.beats, song, nowMs);
   if (moments.length < 2) return null;
-  const now = beatAt(tempo, nowMs);
-  const here = nearest(grid.beats, songAt(song, nowMs));
-  const metre = grid.metres[here] ?? 4;
-  // The beat of the show that the first of these is: so that the song's place in the bar is the show's.
   const standing = Math.max(
     0,
     moments.findLastIndex(({ ms }) => ms <= nowMs),
   );
-  const place = grid.places[moments[standing]!.index]!;
+  const own = moments[standing]!;
   const next = moments[standing + 1] ?? moments[standing - 1]!;
-  const length = Math.abs(next.ms - moments[standing]!.ms);
-  const least = now - (nowMs - moments[standing]!.ms) / length;
-  let beat = Math.ceil(least - 1e-6);
-  while ((((beat - place) % metre) + metre) % metre !== 0) beat++;
+  // The least beat of the show it may be, so that nothing is gone back; then the first in the same place of the bar.
+  const least = beatAt(tempo, nowMs) - (nowMs - own.ms) / Math.abs(next.ms - own.ms);
+  const whole = Math.ceil(least - 1e-6);
+  const beat = whole + modulo(grid.places[own.index]! - whole, grid.metres[own.index]!);
   const points = moments.map(({ ms }, i) => ({ ms, beat: beat + i - standing }));
   const [last, before] = [points.at(-1)!, points.at(-2)!];
   return { points, bpm: clamp(60_000 / (last.ms - before.ms), ...BPM_LIMITS) };
@@ -129,7 +128,7 @@ export function songBy(document: Document, song: SongOn, by: number): SongId | n
   const next = at + by;
   if (songs[next]) return songs[next];
   const repeats = getRecord(document, 'setlist', song.list.id)?.repeat ?? false;
-  return repeats && songs.length > 0 ? songs[((next % songs.length) + songs.length) % songs.length]! : null;
+  return repeats && songs.length > 0 ? songs[modulo(next, songs.length)]! : null;
 }
 
 /** Silence after a song of a list, seconds; below 0 the next begins before it ends. */
@@ -141,11 +140,10 @@ export function layOutMs(document: Document, song: SongOn, tempo: BeatMap): numb
   if (!record || !song.playing || tempo.points.length < 2) return null;
   const { beats } = gridOf(record);
   const last = tempo.points.at(-1)!.ms;
-  const { loop } = song;
-  const goesOn =
-    loop !== null && song.at < loop.to
-      ? beats.some((at) => at >= loop.from && at < loop.to)
-      : tempo.points.length === MOST_POINTS && last < song.ms + ((beats.at(-1) ?? 0) - song.at) * 1000;
+  const loop = roundsOf(song);
+  const goesOn = loop
+    ? beats.some((at) => at >= loop.from && at < loop.to)
+    : tempo.points.length === MOST_POINTS && last < song.ms + ((beats.at(-1) ?? 0) - song.at) * 1000;
   return goesOn ? last - LAY_OUT_MS : null;
 }
 
@@ -166,20 +164,18 @@ export function songAfter(document: Document, song: SongOn, nowMs: number): Song
   return next === null ? null : { ...song, songId: next, at: 0, ms: due, loop: null };
 }
 
-type Cmd<D extends SongCommand['do']> = Extract<SongCommand, { do: D }>;
-
 /** What people do to songs that play. */
 export const SONG_COMMANDS = [
   /** A song is on, and plays unless it says otherwise; `list`: as one of this list. */
   z.strictObject({
     do: z.literal('song'),
     songId: idSchema('song'),
-    at: secondsSchema.optional(),
+    at: songSecondsSchema.optional(),
     play: z.boolean().optional(),
     list: idSchema('setlist').optional(),
   }),
   z.strictObject({ do: z.literal('songPlay'), on: z.boolean() }),
-  z.strictObject({ do: z.literal('songAt'), at: secondsSchema }),
+  z.strictObject({ do: z.literal('songAt'), at: songSecondsSchema }),
   z.strictObject({ do: z.literal('songLoop'), loop: loopSchema.nullable() }),
   /** The next of its list, or the one before. */
   z.strictObject({ do: z.literal('songBy'), by: z.union([z.literal(1), z.literal(-1)]) }),
@@ -197,7 +193,7 @@ interface SongState {
 }
 type Apply<D extends SongCommand['do']> = <S extends SongState>(
   state: S,
-  command: Cmd<D>,
+  command: Extract<SongCommand, { do: D }>,
   at: { readonly now: { readonly ms: number }; readonly document: Document },
 ) => S;
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { MOODS } from '$core/records/profile.ts';
-  import { bpmAround, gridOf, sectionsOf } from '$core/song/grid.ts';
+  import { bpmNear, gridOf, sectionsOf } from '$core/song/grid.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
   import { clockText } from '$lib/state/music/song-words.ts';
@@ -22,7 +22,7 @@
 
   const tempo = $derived.by((): [number, number][] => {
     const grid = gridOf(desk.song);
-    return grid.beats.flatMap((at, i) => (i % 2 === 0 ? [[at, bpmAround(grid, at, 4) ?? 0] as [number, number]] : []));
+    return grid.beats.flatMap((at, i) => (i % 2 === 0 ? [[at, bpmNear(grid, at, 4) ?? 0] as [number, number]] : []));
   });
   /** Loudness of the wave, a point each second. */
   const energy = $derived.by((): [number, number][] => {

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { METRES } from '$core/records/song.ts';
-  import { bpmAround, gridOf, nearest } from '$core/song/grid.ts';
+  import { bpmNear, gridOf, nearest } from '$core/song/grid.ts';
   import {
     asHeard,
     barsShifted,
@@ -149,7 +149,7 @@
     </div>
   {/if}
   <p class="quiet">
-    {grid.beats.length} beats{#if bpmAround(grid, desk.cursor)}, {bpmAround(grid, desk.cursor)!.toFixed(1)} a minute at {clockText(
+    {grid.beats.length} beats{#if bpmNear(grid, desk.cursor)}, {bpmNear(grid, desk.cursor)!.toFixed(1)} a minute at {clockText(
         desk.cursor,
         1,
       )}{/if}. Drag a bead to move a beat; drag over the wave to choose a stretch.

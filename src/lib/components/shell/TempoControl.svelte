@@ -2,6 +2,7 @@
   import { beatAt, bpmAround, tappedBpm, TAPS_COUNTED } from '$core/show/index.ts';
   import { songAt } from '$core/show/live/songs.ts';
   import { gridOf } from '$core/song/grid.ts';
+  import { modulo } from '$core/units.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { saveNumber, saveWhole } from '$lib/state/entry.ts';
   import ChevronLeft from '@lucide/svelte/icons/chevron-left';
@@ -50,7 +51,7 @@
         return;
       }
       const at = Math.floor(beatAt(tempo, live.now()) + 1e-6);
-      const beat = ((at % beats) + beats) % beats;
+      const beat = modulo(at, beats);
       place = `${Math.floor(at / beats) + 1}.${beat + 1}`;
       first = beat === 0;
     };
