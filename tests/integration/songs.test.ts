@@ -215,7 +215,7 @@ describe('a song whose file is elsewhere', () => {
   });
 });
 
-describe('processes that die', () => {
+describe('the process that hears', () => {
   const ears = (parent: number): number[] =>
     execFileSync('pgrep', ['-P', String(parent)], { encoding: 'utf8' })
       .split('\n')
@@ -224,7 +224,14 @@ describe('processes that die', () => {
       .filter((pid) => readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('ear.js'));
   const web = async (): Promise<number> => (await app.health()).processes.web;
 
-  test('the one that hears: the song is heard again', async () => {
+  test('is one for one song after the other', async () => {
+    await heard(await add(writeWav([drums(121, 5)], 22_050)));
+    const [first] = ears(await web());
+    await heard(await add(writeWav([drums(119, 5)], 22_050)));
+    assert.deepEqual(ears(await web()), [first]);
+  });
+
+  test('dies: the song is heard again', async () => {
     const id = await add(writeWav([drums(123, 150)], 22_050));
     const pid = await until('it hears', async () => ears(await web())[0]);
     assert.equal(execFileSync('ps', ['-o', 'ni=', '-p', String(pid)], { encoding: 'utf8' }).trim(), '19');
@@ -232,7 +239,7 @@ describe('processes that die', () => {
     assert.ok((await heard(id)).heard);
   });
 
-  test('the web process: it goes on with what is not heard yet', async () => {
+  test('dies with the web process: the next goes on with what is not heard yet', async () => {
     const id = await add(writeWav([drums(117, 150)], 22_050));
     await until('it hears', async () => ears(await web())[0]);
     const pid = await web();

@@ -1,6 +1,6 @@
 import { FaultError } from '../../core/faults.ts';
 import type { BlobFile, BlobHash, Blobs } from '../../core/records/blob.ts';
-import { blobsOf, type AnyRecord } from '../../core/records/index.ts';
+import { blobsOf, neededBlobsOf, type AnyRecord } from '../../core/records/index.ts';
 import { BlobFolder, type Received, type Stretch } from '../../db/blob-folder.ts';
 import { addBlob, bringIn, dropUnused, findBlob } from '../../db/blobs.ts';
 import type { Database } from '../../db/connect.ts';
@@ -23,15 +23,19 @@ export class Files {
     return bringIn(this.#db, this.#folder, file);
   }
 
-  /** Files that records name; those of songs only where they are asked for and here. Throws FaultError where another is lost. */
-  async of(records: readonly AnyRecord[], songs: boolean): Promise<Blobs> {
+  /**
+   * Files that records name. Those they can be without come along where `all` is asked for and they are here. Throws
+   * FaultError where another is lost.
+   */
+  async of(records: readonly AnyRecord[], all: boolean): Promise<Blobs> {
     const found = new Map<BlobHash, Uint8Array>();
-    for (const record of records)
-      for (const hash of record.kind === 'song' && !(songs && (await this.#folder.size(record.blob)) !== null)
-        ? []
-        : blobsOf(record))
-        if (!found.has(hash))
-          found.set(hash, await this.#folder.read(hash).catch((error: unknown) => named(error, record)));
+    for (const record of records) {
+      const needed = neededBlobsOf(record);
+      for (const hash of all ? blobsOf(record) : needed) {
+        if (found.has(hash) || (!needed.includes(hash) && (await this.#folder.size(hash)) === null)) continue;
+        found.set(hash, await this.#folder.read(hash).catch((error: unknown) => named(error, record)));
+      }
+    }
     return found;
   }
 

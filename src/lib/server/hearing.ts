@@ -5,15 +5,19 @@ import type { Logger } from 'pino';
 import { getRecord, recordsOf, type Document } from '../../core/document/change.ts';
 import { FaultError } from '../../core/faults.ts';
 import type { ShowId, SongId } from '../../core/ids.ts';
-import { EAR, type HeardWhole, type SongPicture } from '../../core/music/song.ts';
+import { EAR, type SongPicture } from '../../core/music/song.ts';
 import type { BlobHash } from '../../core/records/blob.ts';
 import type { SongFault, SongRecord } from '../../core/records/song.ts';
 import type { EarAnswer, HearOrder } from '../../sound/messages.ts';
-import { nameOfFile, type SongTags } from '../../core/song/names.ts';
+import { nameOfFile } from '../../core/song/names.ts';
 
 /** The process that hears ends when there has been nothing to hear for so long: it holds much memory. */
 const IDLE_MS = 60_000;
 const TELL_MS = 200;
+/** What could not be saved is heard again after so long. */
+const AGAIN_MS = 15_000;
+
+type HeardAnswer = Extract<EarAnswer, { whole: unknown }>;
 
 export interface HearingHost {
   readonly dataDir: string;
@@ -30,10 +34,12 @@ export interface HearingHost {
 }
 
 interface Job {
-  readonly key: string;
   readonly showId: ShowId;
   readonly songId: SongId;
   readonly hash: BlobHash;
+  readonly order: HearOrder;
+  /** What came of it is being saved: that changes the song, and is no reason to leave it. */
+  answered: boolean;
 }
 
 /**
@@ -51,8 +57,8 @@ export class Hearing {
   #looking: Promise<void> | null = null;
   #again = false;
   #closed = false;
-  /** How often the process died over a file. */
-  readonly #deaths = new Map<BlobHash, number>();
+  /** Files over which the process died once. */
+  readonly #died = new Set<BlobHash>();
   /** Files whose picture somebody asked for. */
   readonly #wanted = new Set<BlobHash>();
 
@@ -88,6 +94,7 @@ export class Hearing {
     const songs = open ? recordsOf(open.document, 'song') : [];
     const wants = (song: SongRecord): boolean =>
       song.listen && song.fault === null && (song.heard === null || this.#wanted.has(song.blob));
+    if (this.#job?.answered) return;
     if (this.#job) {
       const now = songs.find(({ id }) => id === this.#job!.songId);
       if (open?.showId === this.#job.showId && now?.blob === this.#job.hash && wants(now)) return;
@@ -96,55 +103,51 @@ export class Hearing {
     for (const song of songs.filter(wants)) {
       const path = await this.#host.pathOf(song.blob);
       if (path === null) continue;
-      return this.#begin(
-        { key: `${song.id} ${song.blob}`, showId: open!.showId, songId: song.id, hash: song.blob },
-        {
-          hear: `${song.id} ${song.blob}`,
-          path,
-          name: song.file || song.name,
-        },
-      );
+      const order = { hear: `${song.id} ${song.blob}`, path, name: song.file || song.name };
+      return this.#begin({ showId: open!.showId, songId: song.id, hash: song.blob, order, answered: false });
     }
   }
 
-  #begin(job: Job, order: HearOrder): void {
+  #begin(job: Job): void {
     if (this.#closed || !this.#host.entry) return;
     if (this.#idle) clearTimeout(this.#idle);
     this.#idle = null;
     this.#job = job;
     this.#tell({ [job.songId]: 0 });
-    if (!this.#child) {
-      const child = fork(this.#host.entry, [], {
-        stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-        serialization: 'advanced',
-      });
-      this.#child = child;
-      child.on('message', (answer: EarAnswer) => void this.#take(answer));
-      child.on('error', () => undefined);
-      child.on('exit', (code, signal) => {
-        if (this.#child !== child) return;
-        this.#child = null;
-        const lost = this.#job;
-        this.#job = null;
-        this.#tell({});
-        if (!lost || this.#closed) return;
-        // Once may be chance; twice it is the song.
-        const deaths = (this.#deaths.get(lost.hash) ?? 0) + 1;
-        this.#deaths.set(lost.hash, deaths);
-        if (deaths < 2) return this.look();
-        this.#deaths.delete(lost.hash);
-        void this.#failed(lost, diedOf(code, signal)).finally(() => this.look());
-      });
-    }
-    this.#child.send(order);
+    this.#child ??= this.#forked(this.#host.entry);
+    this.#child.send(job.order);
+  }
+
+  #forked(entry: string): ChildProcess {
+    const child = fork(entry, [], { stdio: ['ignore', 'ignore', 'inherit', 'ipc'], serialization: 'advanced' });
+    child.on('message', (answer: EarAnswer) => void this.#take(answer));
+    child.on('error', () => undefined);
+    child.on('exit', (code, signal) => {
+      if (this.#child !== child) return;
+      this.#child = null;
+      const lost = this.#job;
+      this.#over();
+      if (!lost || lost.answered || this.#closed) return;
+      // Once may be chance; twice it is the song.
+      if (this.#died.has(lost.hash)) void this.#failed(lost, diedOf(code, signal)).finally(() => this.look());
+      else {
+        this.#died.add(lost.hash);
+        this.look();
+      }
+    });
+    return child;
+  }
+
+  #over(): void {
+    this.#job = null;
+    this.#tell({});
   }
 
   /** What is heard now is not wanted any more. */
   #stop(): void {
     const child = this.#child;
     this.#child = null;
-    this.#job = null;
-    this.#tell({});
+    this.#over();
     child?.kill('SIGKILL');
   }
 
@@ -156,25 +159,23 @@ export class Hearing {
 
   async #take(answer: EarAnswer): Promise<void> {
     const job = this.#job;
-    if (!job || job.key !== answer.hear) return;
+    if (!job || job.order.hear !== answer.hear) return;
     if ('share' in answer) {
       this.#shares = { [job.songId]: answer.share };
       if (Date.now() - this.#toldAt >= TELL_MS) this.#tell(this.#shares);
       return;
     }
-    try {
-      if ('trouble' in answer) await this.#failed(job, answer.trouble);
-      else await this.#done(job, answer.whole, answer.tags);
-    } catch (error) {
-      this.#host.log.warn({ err: error }, 'what was heard could not be kept; it is heard again later');
-      // A full disk, a database that is away: again in a while, not at once.
-      setTimeout(() => this.look(), 15_000).unref();
-      this.#job = null;
-      this.#tell({});
-      return;
-    }
-    this.#job = null;
-    this.#tell({});
+    job.answered = true;
+    const saved = await ('trouble' in answer ? this.#failed(job, answer.trouble) : this.#done(job, answer)).then(
+      () => true,
+      (error: unknown) => {
+        this.#host.log.warn({ err: error }, 'what was heard could not be kept; it is heard again later');
+        return false;
+      },
+    );
+    this.#over();
+    // A full disk, a database that is away: again in a while, not at once.
+    if (!saved) return void setTimeout(() => this.look(), AGAIN_MS).unref();
     this.#idle = setTimeout(() => this.#rest(), IDLE_MS);
     this.#idle.unref();
     this.look();
@@ -186,9 +187,10 @@ export class Hearing {
     this.#child = null;
   }
 
-  async #done({ showId, songId, hash }: Job, whole: HeardWhole, tags: SongTags): Promise<void> {
+  async #done({ showId, songId, hash }: Job, { whole, tags }: HeardAnswer): Promise<void> {
     await this.#keepPicture(hash, whole.picture);
     this.#wanted.delete(hash);
+    this.#died.delete(hash);
     const song = await this.#songNow(showId, songId);
     if (!song || song.blob !== hash || song.heard !== null) return;
     const named = tags.title !== '' && song.name === nameOfFile(song.file);
@@ -203,15 +205,15 @@ export class Hearing {
         heard: whole.heard,
         fault: null,
       },
-      `Heard ${song.name}`.slice(0, 120),
+      `Heard ${song.name}`,
     );
   }
 
   async #failed({ showId, songId, hash }: Job, fault: SongFault): Promise<void> {
     this.#wanted.delete(hash);
+    this.#died.delete(hash);
     const song = await this.#songNow(showId, songId);
-    if (song && song.heard === null)
-      await this.#host.save(showId, { ...song, fault }, `Could not hear ${song.name}`.slice(0, 120));
+    if (song && song.heard === null) await this.#host.save(showId, { ...song, fault }, `Could not hear ${song.name}`);
   }
 
   async #songNow(showId: ShowId, songId: SongId): Promise<SongRecord | null> {

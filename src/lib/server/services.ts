@@ -2,7 +2,7 @@ import type { Logger } from 'pino';
 import { makeSpareIds } from './ids.ts';
 import { readArchive, writeArchive } from '../../core/format/archive.ts';
 import { FaultError } from '../../core/faults.ts';
-import type { ShowId } from '../../core/ids.ts';
+import { kindOf, type ShowId } from '../../core/ids.ts';
 import type { ServerMessage, SystemState } from '../../core/protocol/live.ts';
 import type { StandinOrder, StandinReport } from '../../core/protocol/standin.ts';
 import type { Principal } from '../../core/protocol/principal.ts';
@@ -70,7 +70,7 @@ export class Services {
       options.log.warn({ err: error }, 'database connection lost'),
     );
     this.files = new Files(options.dataDir, this.#connection.db, () => this.hearing.look());
-    this.hearing = this.#ear(options);
+    this.hearing = this.#hearing(options);
     this.shows = new ShowService(this.#connection.db, (showId, applied) => this.#announce(showId, applied));
     this.hub = new LiveHub({
       welcome: (client) => this.#welcome(client),
@@ -118,7 +118,7 @@ export class Services {
     void this.#tidy();
   }
 
-  #ear({ dataDir, ear, log }: ServiceOptions): Hearing {
+  #hearing({ dataDir, ear, log }: ServiceOptions): Hearing {
     return new Hearing({
       dataDir,
       entry: ear,
@@ -205,8 +205,8 @@ export class Services {
     if (this.#openId !== showId) return;
     const { revision, author, action, label } = entry;
     this.hub.broadcast({ type: 'change', revision, change, author, origin, action, label, history });
-    if (change.put.some((r) => r.kind === 'song') || change.remove.some((id) => id.startsWith('song:')))
-      this.hearing.look();
+    const ids = [...change.put.map(({ id }) => id), ...change.remove];
+    if (ids.some((id) => kindOf(id) === 'song')) this.hearing.look();
     const told = new Map<string, string[]>();
     for (const { field, author: earlier } of overwrote)
       if (earlier !== author) told.set(earlier, [...(told.get(earlier) ?? []), field]);
