@@ -9,7 +9,6 @@
   import Tabs from '$lib/components/Tabs.svelte';
   import SetlistView from '$lib/components/music/SetlistView.svelte';
   import SongView from '$lib/components/music/SongView.svelte';
-  import type SongMend from '$lib/components/music/SongMend.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { filesOf } from '$lib/state/music/songs-in.svelte.ts';
   import { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
@@ -30,8 +29,7 @@
   $effect.pre(() => {
     if (chosen) last = chosen;
   });
-  const desk = new SongDesk(app, () => chosen ?? last!);
-  let mend = $state<SongMend>();
+  const desk = new SongDesk(app, () => chosen ?? last);
   let over = $state(false);
   // Another song is seen from its beginning.
   let seen: string | null = null;
@@ -74,7 +72,7 @@
     {#if view === 'live'}<LiveSound />{:else}
       <SongList chosen={record?.id} open={(id) => opened.open(id)} />
       {#if chosen}
-        {#key chosen.id}<SongView {desk} {mend} />{/key}
+        {#key chosen.id}<SongView {desk} />{/key}
       {:else if list}
         {#key list.id}<SetlistView {list} open={(id) => opened.open(id)} />{/key}
       {:else if opened.removed !== null}
@@ -95,7 +93,7 @@
         The ear hears beats from the past alone and says each some 50 ms before it is. Where it is unsure, in silence
         and in speech, the tempo goes on as it was.
       </p>
-    {:else if chosen}{#key chosen.id}<SongDetails {desk} bind:mend />{/key}
+    {:else if chosen}{#key chosen.id}<SongDetails {desk} />{/key}
     {:else if list}
       <p class="quiet">
         The show goes from song to song by itself, whether a page plays the sound or not; its tempo follows each of

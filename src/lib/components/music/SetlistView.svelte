@@ -43,8 +43,7 @@
     reorder(songs);
   }
   function play(from?: SongId): void {
-    if (sound.own) sound.allow();
-    else if (!sound.anybody) void sound.choose(app.personName);
+    sound.ready(app.personName);
     // A shuffled list begins with whatever comes first by the seed it gets.
     const seed = Math.floor(live.now()) % 2 ** 31;
     const first = from ?? orderOf(live.document, { id: list.id, seed })[0];

@@ -1,10 +1,9 @@
 <script lang="ts">
   import { MOODS } from '$core/records/profile.ts';
-  import { bpmNear, gridOf, sectionsOf } from '$core/song/grid.ts';
+  import { bpmNear, sectionsOf } from '$core/song/grid.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
   import { clockText } from '$lib/state/music/song-words.ts';
-  import { pictureOf, type Picture } from '$lib/state/music/picture.svelte.ts';
   import type { EChartsType } from 'echarts/core';
 
   /** The tempo over the song, and its energy, as charts. */
@@ -12,16 +11,10 @@
   const app = getApp();
   let box = $state<HTMLElement>();
   let chart: EChartsType | null = null;
-  let picture = $state.raw<Picture | null>(null);
-  $effect(() => {
-    let gone = false;
-    if (app.live.hearing[desk.song.id] !== undefined) return;
-    void pictureOf(desk.song.blob).then((found) => !gone && (picture = found));
-    return () => void (gone = true);
-  });
+  const picture = $derived(desk.picture);
 
   const tempo = $derived.by((): [number, number][] => {
-    const grid = gridOf(desk.song);
+    const { grid } = desk;
     return grid.beats.flatMap((at, i) => (i % 2 === 0 ? [[at, bpmNear(grid, at, 4) ?? 0] as [number, number]] : []));
   });
   /** Loudness of the wave, a point each second. */

@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { gridOf } from '$core/song/grid.ts';
   import Beside from '$lib/components/Beside.svelte';
   import Button from '$lib/components/Button.svelte';
   import Field from '$lib/components/Field.svelte';
@@ -11,7 +10,7 @@
   import SongSections from './SongSections.svelte';
 
   /** What is known of a song, how sure the ear is, and what sets it right. */
-  let { desk, mend = $bindable() }: { desk: SongDesk; mend: SongMend | undefined } = $props();
+  let { desk }: { desk: SongDesk } = $props();
   const app = getApp();
   const song = $derived(desk.song);
   const state = $derived(stateOf(song, app.live.hearing));
@@ -42,12 +41,12 @@
           song.heard.confidence.sections,
         )}. {song.heard.loudness.toFixed(1)} LUFS.
       </p>
-      {#if song.heard.beats.length < 2 && gridOf(song).beats.length < 2}
+      {#if song.heard.beats.length < 2 && desk.grid.beats.length < 2}
         <p class="look">No beats were found. Play it and tap along.</p>
       {/if}
     {/if}
   </section>
-  <SongMend {desk} bind:this={mend} />
+  <SongMend {desk} />
   <SongSections {desk} />
   {#if song.heard || song.mended.stretches.length > 0}<SongCharts {desk} />{/if}
   <details>

@@ -1,88 +1,36 @@
 <script lang="ts">
   import { METRES } from '$core/records/song.ts';
-  import { bpmNear, gridOf, nearest } from '$core/song/grid.ts';
-  import {
-    asHeard,
-    barsShifted,
-    beatAdded,
-    beatMoved,
-    beatRemoved,
-    doubled,
-    halved,
-    metreFrom,
-    metreThroughout,
-    oneAt,
-    tapped,
-  } from '$core/song/mend.ts';
+  import { tappedBpm } from '$core/show/index.ts';
+  import { bpmNear } from '$core/song/grid.ts';
+  import { asHeard, barsShifted, beatAdded, doubled, halved, metreFrom, metreThroughout } from '$core/song/mend.ts';
   import Button from '$lib/components/Button.svelte';
-  import { getApp } from '$lib/state/app.svelte.ts';
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
   import { clockText } from '$lib/state/music/song-words.ts';
 
   /** Beats and bars set right: each press is one edit, and Undo takes it back. */
   let { desk }: { desk: SongDesk } = $props();
-  const app = getApp();
-  const grid = $derived(gridOf(desk.song));
-  const chosen = $derived(desk.beat !== null && desk.beat < grid.beats.length ? desk.beat : null);
-  /** Where tools work: the beat that is chosen, else where it plays or stands. */
-  const where = (): number => (chosen === null ? desk.place : grid.beats[chosen]!);
+  const chosen = $derived(desk.beat);
+  const place = $derived(chosen === null ? null : desk.grid.beats[chosen]!);
   let metre = $state(4);
   let fromHere = $state(false);
-  const place = $derived(chosen === null ? null : grid.beats[chosen]!);
-
-  function tap(): void {
-    desk.taps = [...(desk.taps ?? []), desk.place];
-  }
-  function tapsDone(): void {
-    const { taps } = desk;
-    desk.taps = null;
-    if (!taps || taps.length < 2) {
-      app.live.tell('note', 'Tap two beats at least', 'Play the song, and press “Tap” on every beat.');
-      return;
-    }
-    desk.mend(`Tap ${taps.length} beats`, tapped(desk.song, taps, desk.end));
-  }
-  export function key(event: KeyboardEvent): boolean {
-    if (event.key === 't' || event.key === 'T') tap();
-    else if (event.key === 'Enter' && desk.taps) tapsDone();
-    else if (event.key === 'Escape' && desk.taps) desk.taps = null;
-    else if (event.key === '1') desk.mend('Set the one', oneAt(desk.song, where()));
-    else if (chosen !== null && (event.key === 'ArrowLeft' || event.key === 'ArrowRight') && event.altKey)
-      nudge(event.key === 'ArrowLeft' ? -0.005 : 0.005);
-    else if (chosen !== null && event.key === 'Delete') remove();
-    else return false;
-    return true;
-  }
-  const nudge = (by: number): void =>
-    desk.mend('Move a beat', beatMoved(desk.song, chosen!, grid.beats[chosen!]! + by, desk.end));
-  function remove(): void {
-    desk.mend('Remove a beat', beatRemoved(desk.song, chosen!, desk.end));
-    desk.beat = null;
-  }
-  const step = (by: number): void => {
-    const next = chosen === null ? nearest(grid.beats, desk.place) : chosen + by;
-    desk.beat = Math.min(Math.max(next, 0), grid.beats.length - 1);
-    desk.reveal(grid.beats[desk.beat]!);
-  };
 </script>
 
 <section aria-label="Beats and bars">
   <h3>Beats and bars</h3>
   {#if desk.taps}
     <p>
-      {desk.taps.length} tapped{#if desk.taps.length > 1}: about {(
-          (60 * (desk.taps.length - 1)) /
-          (desk.taps.at(-1)! - desk.taps[0]!)
-        ).toFixed(1)} a minute{/if}.
+      {desk.taps.length} tapped{#if desk.taps.length > 1}: about {tappedBpm(desk.taps.map((s) => s * 1000))?.toFixed(
+          1,
+        ) ?? '?'} a minute{/if}.
     </p>
     <div class="row">
-      <Button kind="main" onclick={tap}>Tap</Button>
-      <Button onclick={tapsDone}>Take these beats</Button>
+      <Button kind="main" onclick={() => desk.tap()}>Tap</Button>
+      <Button onclick={() => desk.takeTaps()}>Take these beats</Button>
       <Button kind="bare" onclick={() => (desk.taps = null)}>Leave it</Button>
     </div>
   {:else}
     <div class="row">
-      <Button title="T, on every beat while it plays" onclick={tap}>Tap along</Button>
+      <Button title="T, on every beat while it plays" onclick={() => desk.tap()}>Tap along</Button>
       <Button title="Half as many beats" onclick={() => desk.mend('Half as fast', halved(desk.song, desk.end))}
         >Half</Button
       >
@@ -94,7 +42,7 @@
   <div class="row">
     <Button
       title="A bar begins at the beat that is chosen, or nearest to where it stands (1)"
-      onclick={() => desk.mend('Set the one', oneAt(desk.song, where()))}>The one is here</Button
+      onclick={() => desk.setOne()}>The one is here</Button
     >
     <Button
       title="Bars begin a beat earlier"
@@ -116,24 +64,24 @@
       onclick={() =>
         desk.mend(
           `Bars of ${metre}`,
-          fromHere ? metreFrom(desk.song, where(), metre) : metreThroughout(desk.song, metre),
+          fromHere ? metreFrom(desk.song, desk.toolsAt, metre) : metreThroughout(desk.song, metre),
         )}>Set</Button
     >
   </div>
   <div class="row" role="group" aria-label="One beat">
-    <Button aria-label="The beat before" onclick={() => step(-1)}>‹</Button>
+    <Button aria-label="The beat before" onclick={() => desk.stepBeat(-1)}>‹</Button>
     <span class="num at">
-      {#if place === null}no beat chosen{:else}beat {grid.places[chosen!]! + 1} of bar {grid.bars[chosen!]} · {clockText(
+      {#if place === null}no beat chosen{:else}beat {desk.grid.places[chosen!]! + 1} of bar {desk.grid.bars[chosen!]} · {clockText(
           place,
           3,
         )}{/if}
     </span>
-    <Button aria-label="The next beat" onclick={() => step(1)}>›</Button>
+    <Button aria-label="The next beat" onclick={() => desk.stepBeat(1)}>›</Button>
   </div>
   <div class="row">
-    <Button disabled={chosen === null} title="Alt ←" onclick={() => nudge(-0.005)}>−5 ms</Button>
-    <Button disabled={chosen === null} title="Alt →" onclick={() => nudge(0.005)}>+5 ms</Button>
-    <Button disabled={chosen === null} title="Delete" onclick={remove}>Remove</Button>
+    <Button disabled={chosen === null} title="Alt ←" onclick={() => desk.nudge(-0.005)}>−5 ms</Button>
+    <Button disabled={chosen === null} title="Alt →" onclick={() => desk.nudge(0.005)}>+5 ms</Button>
+    <Button disabled={chosen === null} title="Delete" onclick={() => desk.removeBeat()}>Remove</Button>
     <Button onclick={() => desk.mend('Add a beat', beatAdded(desk.song, desk.place, desk.end))}>Add here</Button>
   </div>
   {#if desk.song.mended.stretches.length > 0 || desk.song.mended.bars}
@@ -149,10 +97,8 @@
     </div>
   {/if}
   <p class="quiet">
-    {grid.beats.length} beats{#if bpmNear(grid, desk.cursor)}, {bpmNear(grid, desk.cursor)!.toFixed(1)} a minute at {clockText(
-        desk.cursor,
-        1,
-      )}{/if}. Drag a bead to move a beat; drag over the wave to choose a stretch.
+    {desk.grid.beats.length} beats{#if bpmNear(desk.grid, desk.cursor)}, {bpmNear(desk.grid, desk.cursor)!.toFixed(1)} a minute
+      at {clockText(desk.cursor, 1)}{/if}. Drag a bead to move a beat; drag over the wave to choose a stretch.
   </p>
 </section>
 

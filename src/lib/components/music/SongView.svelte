@@ -1,28 +1,44 @@
 <script lang="ts">
-  import { gridOf } from '$core/song/grid.ts';
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
   import SongBar from './SongBar.svelte';
-  import type SongMend from './SongMend.svelte';
   import SongWave from './SongWave.svelte';
 
   /** One song: playing it, and the pictures of it. Keys work wherever the picture has the focus. */
-  let { desk, mend }: { desk: SongDesk; mend: SongMend | undefined } = $props();
+  let { desk }: { desk: SongDesk } = $props();
   let bands = $state(true);
   function key(event: KeyboardEvent): void {
-    if (event.ctrlKey || event.metaKey || (event.target as HTMLElement).closest('input, select, textarea')) return;
-    const { beats } = gridOf(desk.song);
-    const step = event.shiftKey ? 4 : 1;
-    if (event.key === ' ') desk.play();
-    else if (mend?.key(event)) void 0;
-    else if (event.key === 'ArrowRight') desk.go(beats.find((at) => at > desk.place + 0.02) ?? desk.place + step);
-    else if (event.key === 'ArrowLeft') desk.go(beats.findLast((at) => at < desk.place - 0.05) ?? 0);
-    else if (event.key === 'Home') desk.go(0);
-    else if (event.key === '+' || event.key === '=') desk.zoom(0.5, desk.place);
-    else if (event.key === '-') desk.zoom(2, desk.place);
-    else return;
+    if (event.ctrlKey || event.metaKey) return;
+    const at = event.target as HTMLElement;
+    if (at.closest('input, select, textarea')) return;
+    // Space and Enter press the button that has the focus.
+    if (at.closest('button') && [' ', 'Enter'].includes(event.key)) return;
+    if (!mending(event) && !moving(event)) return;
     event.preventDefault();
     event.stopPropagation();
     desk.reveal(desk.place);
+  }
+  function mending({ key, altKey }: KeyboardEvent): boolean {
+    if (key === 't' || key === 'T') desk.tap();
+    else if (key === 'Enter' && desk.taps) desk.takeTaps();
+    else if (key === 'Escape' && desk.taps) desk.taps = null;
+    else if (key === '1') desk.setOne();
+    else if (desk.beat !== null && altKey && key === 'ArrowLeft') desk.nudge(-0.005);
+    else if (desk.beat !== null && altKey && key === 'ArrowRight') desk.nudge(0.005);
+    else if (desk.beat !== null && key === 'Delete') desk.removeBeat();
+    else return false;
+    return true;
+  }
+  function moving({ key, shiftKey }: KeyboardEvent): boolean {
+    const { beats } = desk.grid;
+    const step = shiftKey ? 4 : 1;
+    if (key === ' ') desk.play();
+    else if (key === 'ArrowRight') desk.go(beats.find((at) => at > desk.place + 0.02) ?? desk.place + step);
+    else if (key === 'ArrowLeft') desk.go(beats.findLast((at) => at < desk.place - 0.05) ?? 0);
+    else if (key === 'Home') desk.go(0);
+    else if (key === '+' || key === '=') desk.zoom(0.5, desk.place);
+    else if (key === '-') desk.zoom(2, desk.place);
+    else return false;
+    return true;
   }
 </script>
 

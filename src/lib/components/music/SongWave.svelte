@@ -2,7 +2,6 @@
   import { gridOf, nearest, sectionsOf } from '$core/song/grid.ts';
   import { beatMoved, sectionMoved } from '$core/song/mend.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
-  import { pictureOf, type Picture } from '$lib/state/music/picture.svelte.ts';
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
   import { clockText } from '$lib/state/music/song-words.ts';
   import { soundOf } from '$lib/state/music/sounds.ts';
@@ -22,7 +21,7 @@
   let wholeHead = $state<HTMLElement>();
   let [width, height] = $state([0, 0]);
   const WHOLE_HEIGHT = 92;
-  let picture = $state.raw<Picture | null>(null);
+  const picture = $derived(desk.picture);
   let samples = $state.raw<{ data: Float32Array; rate: number } | null>(null);
   /** What is moved while it is held, before it is one edit. */
   let trial = $state.raw<typeof song | null>(null);
@@ -34,17 +33,6 @@
   const sight = $derived<Sight>({ from: desk.from, span: desk.span, width, height });
   const wholeSight = $derived<Sight>({ from: 0, span: desk.end, width, height: WHOLE_HEIGHT });
 
-  const busy = $derived(app.live.hearing[song.id] !== undefined);
-  const heard = $derived(song.heard !== null);
-  $effect(() => {
-    const hash = song.blob;
-    if (busy || !heard) return;
-    let gone = false;
-    void pictureOf(hash).then((found) => {
-      if (!gone) picture = found;
-    });
-    return () => void (gone = true);
-  });
   // So little is seen that the picture is too coarse: the sound itself is read.
   $effect(() => {
     if (desk.span >= 3 || samples) return;
@@ -99,7 +87,6 @@
         const x = xOf(sight, at);
         head.style.transform = `translateX(${x}px)`;
         head.style.visibility = x < 0 || x > width ? 'hidden' : 'visible';
-        head.dataset['at'] = at.toFixed(3);
       }
       if (wholeHead) wholeHead.style.transform = `translateX(${xOf(wholeSight, at)}px)`;
       frame = requestAnimationFrame(move);

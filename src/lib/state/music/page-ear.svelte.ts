@@ -1,5 +1,6 @@
 import { clamp } from '$core/units.ts';
 import type { LiveClient } from '../../live/client.svelte.ts';
+import { click, type Click } from './click.ts';
 import type { FromEar, ToEar } from './ear.worker.ts';
 import tapUrl from './tap.worklet.ts?worker&url';
 import EarWorker from './ear.worker.ts?worker';
@@ -11,7 +12,9 @@ export interface Microphone {
 }
 
 /** Clicks that measure how late the sound is, and how long they are waited for. */
-const [CLICKS, CLICK_EVERY_S, CLICK_HZ] = [5, 0.4, 2800];
+const [CLICKS, CLICK_EVERY_S] = [5, 0.4];
+/** High and short: told from music by its edge. */
+const CLICK: Click = { hz: 2800, level: 0.6, long: 0.02 };
 
 /** The ear of this page: listens to a microphone or line input and tells the engine of beats that come. */
 export class PageEar {
@@ -156,7 +159,7 @@ export class PageEar {
       before?.call(tap.port, event);
     };
     const first = context.currentTime + 0.3;
-    for (let k = 0; k < CLICKS; k++) this.#click(context, first + k * CLICK_EVERY_S);
+    for (let k = 0; k < CLICKS; k++) click(context, first + k * CLICK_EVERY_S, CLICK);
     await new Promise((resolve) => setTimeout(resolve, (0.3 + CLICKS * CLICK_EVERY_S + 0.6) * 1000));
     tap.port.onmessage = before;
     this.measuring = false;
@@ -172,17 +175,6 @@ export class PageEar {
     }
     this.setDelay((middle - (context.outputLatency || 0)) * 1000);
     this.#live.tell('note', `Sound comes in ${this.delayMs} ms late`, 'That is taken off from now on.');
-  }
-
-  #click(context: AudioContext, at: number): void {
-    const tone = context.createOscillator();
-    const gain = context.createGain();
-    tone.frequency.value = CLICK_HZ;
-    gain.gain.setValueAtTime(0.6, at);
-    gain.gain.exponentialRampToValueAtTime(0.001, at + 0.02);
-    tone.connect(gain).connect(context.destination);
-    tone.start(at);
-    tone.stop(at + 0.03);
   }
 
   /** Listens no more; the tempo goes on as it is. */

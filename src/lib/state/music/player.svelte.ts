@@ -5,6 +5,7 @@ import { gapOf, nextSongMs, songAt, songBy, type SongOn } from '$core/show/live/
 import { JUMP_S, offInLoop, rateFor } from '$core/song/together.ts';
 import { clamp } from '$core/units.ts';
 import type { LiveClient } from '../../live/client.svelte.ts';
+import { click } from './click.ts';
 import { soundOf } from './sounds.ts';
 
 /** How often it is looked whether sound and show are together, ms. */
@@ -73,6 +74,12 @@ export class SoundPlayer {
   }
   #since = performance.now();
 
+  /** Somebody plays a song here: where no page plays, this one does from now on. */
+  ready(name: string): void {
+    if (this.own) this.allow();
+    else if (!this.anybody) void this.choose(name);
+  }
+
   /** This page plays from now on. Called from a press, so that the browser lets sound out. */
   async choose(name: string): Promise<void> {
     this.allow();
@@ -97,8 +104,10 @@ export class SoundPlayer {
   }
 
   #audio(): AudioContext {
-    this.#context ??= new AudioContext({ latencyHint: 'interactive' });
-    this.#context.onstatechange = () => this.look();
+    if (!this.#context) {
+      this.#context = new AudioContext({ latencyHint: 'interactive' });
+      this.#context.onstatechange = () => this.look();
+    }
     return this.#context;
   }
 
@@ -246,14 +255,7 @@ export class SoundPlayer {
     if (!context || context.state !== 'running') return;
     const { ctx, ms } = this.#now();
     const when = Math.max(context.currentTime, ctx + (atMs - ms) / 1000);
-    const tone = context.createOscillator();
-    const gain = context.createGain();
-    tone.frequency.value = high ? 1760 : 1175;
-    gain.gain.setValueAtTime(0.35, when);
-    gain.gain.exponentialRampToValueAtTime(0.001, when + 0.05);
-    tone.connect(gain).connect(context.destination);
-    tone.start(when);
-    tone.stop(when + 0.06);
+    click(context, when, { hz: high ? 1760 : 1175, level: 0.35, long: 0.05 });
   }
 }
 

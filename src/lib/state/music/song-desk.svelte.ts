@@ -1,6 +1,9 @@
 import type { MendedSong, SongRecord } from '$core/records/song.ts';
 import { songAt } from '$core/show/live/songs.ts';
+import { gridOf, nearest, type Grid } from '$core/song/grid.ts';
+import { beatMoved, beatRemoved, oneAt, tapped } from '$core/song/mend.ts';
 import { clamp } from '$core/units.ts';
+import { pictureOf, type Picture } from './picture.svelte.ts';
 import type { App } from '../app.svelte.ts';
 
 /** Shortest stretch that is shown, seconds. */
@@ -18,8 +21,7 @@ export class SongDesk {
   cursor = $state(0);
   /** A stretch that was drawn over; null for none. */
   stretch = $state.raw<{ readonly from: number; readonly to: number } | null>(null);
-  /** The beat that is chosen, by its number. */
-  beat = $state<number | null>(null);
+  #beat = $state<number | null>(null);
   /** The section that is chosen, by its number. */
   section = $state<number | null>(null);
   /** The view goes along with what plays. */
@@ -29,13 +31,40 @@ export class SongDesk {
   /** Taps so far while somebody taps along. */
   taps = $state.raw<readonly number[] | null>(null);
 
-  constructor(app: App, song: () => SongRecord) {
+  /** The picture of it, once it is heard. */
+  picture = $state.raw<Picture | null>(null);
+
+  /** Made by a component, which it lives as long as. */
+  constructor(app: App, song: () => SongRecord | null) {
     this.#app = app;
-    this.#song = song;
+    this.#song = () => song()!;
+    $effect(() => {
+      const now = song();
+      if (!now?.heard || app.live.hearing[now.id] !== undefined) return;
+      let gone = false;
+      void pictureOf(now.blob).then((found) => {
+        if (!gone) this.picture = found;
+      });
+      return () => void (gone = true);
+    });
   }
 
   get song(): SongRecord {
     return this.#song();
+  }
+  get grid(): Grid {
+    return gridOf(this.song);
+  }
+  /** The beat that is chosen, by its number. */
+  get beat(): number | null {
+    return this.#beat !== null && this.#beat < this.grid.beats.length ? this.#beat : null;
+  }
+  set beat(beat: number | null) {
+    this.#beat = beat;
+  }
+  /** Where tools work: the beat that is chosen, else where it plays or stands. */
+  get toolsAt(): number {
+    return this.beat === null ? this.place : this.grid.beats[this.beat]!;
   }
   /** How long it is; until that is known as long as songs mostly are. */
   get end(): number {
@@ -62,6 +91,7 @@ export class SongDesk {
     this.beat = null;
     this.section = null;
     this.taps = null;
+    this.picture = null;
     this.see(0, 16);
   }
 
@@ -83,8 +113,7 @@ export class SongDesk {
 
   play(): void {
     const { live, sound } = this.#app;
-    if (sound.own) sound.allow();
-    else if (!sound.anybody) void sound.choose(this.#app.personName);
+    sound.ready(this.#app.personName);
     if (!this.on) void live.command({ do: 'song', songId: this.song.id, at: this.cursor });
     else void live.command({ do: 'songPlay', on: !this.playing });
   }
@@ -102,6 +131,37 @@ export class SongDesk {
   }
   get loops(): { readonly from: number; readonly to: number } | null {
     return this.on ? this.#app.live.real!.song!.loop : null;
+  }
+
+  tap(): void {
+    this.taps = [...(this.taps ?? []), this.place];
+  }
+  /** What was tapped becomes the beats of that stretch. */
+  takeTaps(): void {
+    const { taps } = this;
+    this.taps = null;
+    if (taps && taps.length >= 2) this.mend(`Tap ${taps.length} beats`, tapped(this.song, taps, this.end));
+    else this.#app.live.tell('note', 'Tap two beats at least', 'Play the song, and press “Tap” on every beat.');
+  }
+  setOne(): void {
+    this.mend('Set the one', oneAt(this.song, this.toolsAt));
+  }
+  /** The chosen beat is so much later, seconds. */
+  nudge(by: number): void {
+    if (this.beat === null) return;
+    this.mend('Move a beat', beatMoved(this.song, this.beat, this.grid.beats[this.beat]! + by, this.end));
+  }
+  removeBeat(): void {
+    if (this.beat === null) return;
+    this.mend('Remove a beat', beatRemoved(this.song, this.beat, this.end));
+    this.beat = null;
+  }
+  /** Chooses the beat so many farther on; with none chosen the nearest. */
+  stepBeat(by: number): void {
+    const { beats } = this.grid;
+    if (beats.length === 0) return;
+    this.beat = clamp(this.beat === null ? nearest(beats, this.place) : this.beat + by, 0, beats.length - 1);
+    this.reveal(beats[this.beat]!);
   }
 
   /** Saves what was set right, as one edit. */

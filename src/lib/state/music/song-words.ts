@@ -13,7 +13,7 @@ export function clockText(seconds: number, digits = 0): string {
 
 /** How far a song is. */
 export type SongState =
-  | { readonly is: 'heard' | 'waiting' | 'off' | 'elsewhere' }
+  | { readonly is: 'heard' | 'waiting' | 'off' }
   | { readonly is: 'hearing'; readonly share: number }
   | { readonly is: 'fault'; readonly words: string };
 
@@ -58,6 +58,3 @@ function moodOf(song: SongRecord): Mood | null {
   });
   return [...spent].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null;
 }
-
-/** 0 calm to 1 peak. */
-export const moodShare = (mood: Mood): number => MOODS.indexOf(mood) / (MOODS.length - 1);
