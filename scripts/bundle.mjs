@@ -17,6 +17,7 @@ export const options = {
     ear: 'src/sound/main.ts',
     songs: 'src/sound/demo/main.ts',
     listen: 'src/sound/listen/main.ts',
+    play: 'src/sound/play/main.ts',
   },
   outdir: 'build/node',
   bundle: true,

@@ -205,6 +205,7 @@ async function environment(databaseUrl, { port, host, dataDir, demo }) {
     AMBER_WEB_BUILD: path.join(ROOT, 'build', 'web'),
     AMBER_EAR: path.join(ROOT, 'build', 'node', 'ear.js'),
     AMBER_LISTEN: path.join(ROOT, 'build', 'node', 'listen.js'),
+    AMBER_PLAY: path.join(ROOT, 'build', 'node', 'play.js'),
     ...(demo ? { AMBER_STANDIN_PORT: String(standinPort), AMBER_SONGS: path.join(ROOT, 'build', 'songs') } : {}),
   };
   if (!demo) {

@@ -1,6 +1,7 @@
 import { FaultError } from '../core/faults.ts';
 import { soundKind, type SoundKind } from '../core/format/sound-kind.ts';
-import { mono, type Sound } from '../core/music/sound.ts';
+import { mono, resampled, type Sound } from '../core/music/sound.ts';
+import type { Stereo } from '../core/song/card-feed.ts';
 import { LONGEST_SONG_S } from '../core/records/song.ts';
 
 /** Files of sound, decoded by what is in them and not by how they are called. */
@@ -50,6 +51,20 @@ const fault = (code: string, path: string, message: string, received: unknown, r
  * SOUND_LONG, SOUND_SILENT), `name` being what the file is called.
  */
 export async function decodeSound(bytes: Uint8Array, name: string): Promise<Sound> {
+  const { channelData, sampleRate } = await decoded(bytes, name);
+  return checked(mono(channelData, sampleRate), name);
+}
+
+/** Decodes a file to two channels at a rate, to be played. Throws FaultError as `decodeSound` does where it is no sound. */
+export async function decodeStereo(bytes: Uint8Array, name: string, rate: number): Promise<Stereo> {
+  const { channelData, sampleRate } = await decoded(bytes, name);
+  // Of more than two all are heard on both sides.
+  const sides = channelData.length === 2 ? channelData : [mono(channelData, sampleRate).samples];
+  const [left, right] = sides.map((samples) => resampled({ rate: sampleRate, samples }, rate).samples.slice());
+  return { left: left!, right: right ?? left!.slice() };
+}
+
+async function decoded(bytes: Uint8Array, name: string): Promise<Channels> {
   if (bytes.length === 0) throw fault('SOUND_EMPTY', name, 'the file is empty', 0, 'Choose the file itself once more.');
   const kind = soundKind(bytes);
   if (kind === null)
@@ -61,15 +76,12 @@ export async function decodeSound(bytes: Uint8Array, name: string): Promise<Soun
       'WAV, AIFF, FLAC, MP3, Ogg Vorbis and Opus are read.',
     );
   if (kind === 'm4a') throw fault('SOUND_BROWSER', name, 'M4A is not read here', kind, 'Save it as WAV, FLAC or MP3.');
-  let decoded: Channels;
-  try {
-    decoded = await DECODERS[kind](bytes);
-  } catch (error) {
+  const channels = await DECODERS[kind](bytes).catch((error: unknown) => {
     throw broken(name, (error as Error).message);
-  }
-  const { channelData, sampleRate } = decoded;
+  });
+  const { channelData, sampleRate } = channels;
   if (!(sampleRate >= 2000) || !channelData.some((c) => c.length > 0)) throw broken(name, 'no sound in it');
-  return checked(mono(channelData, sampleRate), name);
+  return channels;
 }
 
 const broken = (name: string, why: string): FaultError =>

@@ -2,11 +2,11 @@
 import type { SongFault } from '../core/records/song.ts';
 import { readFile } from 'node:fs/promises';
 import { constants, setPriority } from 'node:os';
-import { FaultError } from '../core/faults.ts';
 import { hearSong } from '../core/music/song.ts';
 import { decodeSound } from './decode.ts';
 import type { EarAnswer, HearOrder } from './messages.ts';
 import { tagsOf } from './tags.ts';
+import { troubleOf } from './trouble.ts';
 
 try {
   setPriority(constants.priority.PRIORITY_LOW);
@@ -26,21 +26,15 @@ async function hear({ hear: id, path, name }: HearOrder): Promise<void> {
     const whole = hearSong(sound, (share) => say({ hear: id, share: 0.1 + share * 0.9 }));
     say({ hear: id, whole, tags });
   } catch (error) {
-    say({ hear: id, trouble: troubleOf(error) });
+    say({ hear: id, trouble: troubleOf(error, notHeard) });
   }
 }
 
-function troubleOf(error: unknown): SongFault {
-  if (error instanceof FaultError) {
-    const { code, message, remedy } = error.faults[0]!;
-    return { code, message, remedy };
-  }
-  return {
-    code: 'SOUND_NOT_HEARD',
-    message: `it could not be heard (${(error as Error).message.slice(0, 200)})`,
-    remedy: 'Try again; where that does not help, save it in another format.',
-  };
-}
+const notHeard = (why: string): SongFault => ({
+  code: 'SOUND_NOT_HEARD',
+  message: `it could not be heard (${why})`,
+  remedy: 'Try again; where that does not help, save it in another format.',
+});
 
 let queue = Promise.resolve();
 process.on('message', (order: HearOrder) => {

@@ -6,6 +6,7 @@ import { anyIdSchema, idSchema, litIdSchema, type UnitId } from '../ids.ts';
 import { recordSchema, type AnyRecord } from '../records/index.ts';
 import { liveCommandSchema, probeSchema, type LiveState } from '../show/index.ts';
 import { testRequestSchema } from '../signal/index.ts';
+import type { SongFault } from '../records/song.ts';
 import { listeningSchema, type Listening } from '../music/listening.ts';
 import { earSourceSchema } from '../show/live/ear.ts';
 import type { EngineHealth } from './link.ts';
@@ -127,7 +128,7 @@ export type ServerMessage =
     }
   | { readonly type: 'hearing'; readonly shares: Readonly<Record<string, number>> }
   /** The page that plays the sound is there. */
-  | { readonly type: 'sound'; readonly key: string; readonly offMs: number | null }
+  | { readonly type: 'sound'; readonly key: string; readonly offMs: number | null; readonly trouble?: SongFault }
   /** What an ear hears that the tempo follows, or what is wrong with it. */
   | { readonly type: 'ear'; readonly source: string; readonly listening: Listening }
   | {

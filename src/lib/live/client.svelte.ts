@@ -1,3 +1,4 @@
+import type { SongFault } from '$core/records/song.ts';
 import {
   applyChange,
   documentOf,
@@ -76,7 +77,12 @@ export class LiveClient {
   /** How far each song is that is heard now, 0-1. */
   hearing = $state.raw<Readonly<Record<string, number>>>({});
   /** The page that plays the sound, as it was heard of last, and when (ms of this page). */
-  sound = $state.raw<{ readonly key: string; readonly offMs: number | null; readonly at: number } | null>(null);
+  sound = $state.raw<{
+    readonly key: string;
+    readonly offMs: number | null;
+    readonly at: number;
+    readonly trouble: SongFault | null;
+  } | null>(null);
   /** What an ear said last; null where none has. */
   ear = $state.raw<Extract<ServerMessage, { type: 'ear' }> | null>(null);
   /** Edits not yet confirmed by the server. */
@@ -193,7 +199,10 @@ export class LiveClient {
         this.#asking.delete(message.id);
         return;
       case 'sound':
-        this.sound = { key: message.key, offMs: message.offMs, at: performance.now() };
+        {
+          const { key, offMs, trouble = null } = message;
+          this.sound = { key, offMs, trouble, at: performance.now() };
+        }
         return;
       case 'ear':
         this.ear = message;

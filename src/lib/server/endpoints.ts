@@ -68,6 +68,8 @@ const engineHealth = z.object({
   outputs: z.array(outputHealth),
 });
 
+const soundCard = z.object({ device: z.string(), name: z.string() });
+
 export const ENDPOINTS = {
   health: {
     method: 'GET',
@@ -209,8 +211,9 @@ export const ENDPOINTS = {
     method: 'GET',
     right: 'see',
     path: '/api/sound-cards',
-    summary: 'Sound cards of this machine that can be listened to; none without alsa-utils.',
-    answer: z.object({ cards: z.array(z.object({ device: z.string(), name: z.string() })) }),
+    summary:
+      'Sound cards of this machine: those that can be listened to, those that can play; none without alsa-utils.',
+    answer: z.object({ cards: z.array(soundCard), players: z.array(soundCard) }),
   },
   songPicture: {
     method: 'GET',

@@ -1,8 +1,8 @@
 import type { SongFault } from '../../core/records/song.ts';
-import { fork, spawn, type ChildProcess } from 'node:child_process';
 import type { Listening } from '../../core/music/listening.ts';
 import type { HeardBeat } from '../../core/show/live/ear.ts';
 import type { LiveState } from '../../core/show/index.ts';
+import { KeptProcess } from './kept-process.ts';
 import type { ComingBeat, ListenOrder, ListenSaid } from '../../sound/listen/messages.ts';
 
 /** A process that listens and died is started anew after so long, ms. */
@@ -21,9 +21,8 @@ export interface LiveEarHost {
 /** The ear of this machine: runs while the live state says that the tempo follows it. */
 export class LiveEar {
   readonly #host: LiveEarHost;
-  #child: ChildProcess | null = null;
+  #process: KeptProcess<ListenOrder, ListenSaid> | null = null;
   #source: string | null = null;
-  #again: NodeJS.Timeout | null = null;
 
   constructor(host: LiveEarHost) {
     this.#host = host;
@@ -49,23 +48,15 @@ export class LiveEar {
       this.#host.tell(source, { trouble });
       return;
     }
-    const child = fork(this.#host.entry, [], {
-      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-      serialization: 'advanced',
-    });
-    this.#child = child;
-    child.on('message', (said: ListenSaid) => {
-      if (this.#child !== child) return;
-      if ('beats' in said) for (const beat of said.beats) this.#host.beat(this.#beat(source, beat));
-      else this.#host.tell(source, said);
-    });
-    child.on('error', () => undefined);
-    child.on('exit', () => {
-      if (this.#child !== child) return;
-      this.#child = null;
-      this.#again = setTimeout(() => this.#begin(source), AGAIN_MS);
-    });
-    child.send(order);
+    this.#process = new KeptProcess<ListenOrder, ListenSaid>(
+      this.#host.entry,
+      AGAIN_MS,
+      () => order,
+      (said) => {
+        if ('beats' in said) for (const beat of said.beats) this.#host.beat(this.#beat(source, beat));
+        else this.#host.tell(source, said);
+      },
+    );
   }
 
   #orderOf(source: string): ListenOrder | null {
@@ -78,11 +69,8 @@ export class LiveEar {
   }
 
   #end(): void {
-    if (this.#again) clearTimeout(this.#again);
-    this.#again = null;
-    const child = this.#child;
-    this.#child = null;
-    child?.kill();
+    this.#process?.end();
+    this.#process = null;
   }
 
   close(): void {
@@ -90,30 +78,3 @@ export class LiveEar {
     this.#end();
   }
 }
-
-/** A sound card that can be listened to. */
-export interface SoundCard {
-  /** As ALSA names it, such as `plughw:1,0`. */
-  readonly device: string;
-  readonly name: string;
-}
-
-/** The cards of this machine that can be listened to; none without alsa-utils. */
-export function soundCards(): Promise<SoundCard[]> {
-  return new Promise((resolve) => {
-    const child = spawn('arecord', ['-l'], { stdio: ['ignore', 'pipe', 'ignore'], timeout: 3000 });
-    let said = '';
-    child.stdout.on('data', (piece: Buffer) => (said += piece.toString()));
-    child.on('error', () => resolve([]));
-    child.on('close', () => resolve(cardsOf(said)));
-  });
-}
-
-/** The lines of `arecord -l` that name a device. */
-export const cardsOf = (said: string): SoundCard[] =>
-  [...said.matchAll(/^card (\d+): [^[]*\[([^\]]*)\], device (\d+): [^[]*\[([^\]]*)\]/gm)].map(
-    ([, card, cardName, device, deviceName]) => ({
-      device: `plughw:${card},${device}`,
-      name: `${cardName}${deviceName && deviceName !== cardName ? `, ${deviceName}` : ''}`,
-    }),
-  );

@@ -15,6 +15,7 @@ export function serviceOptions(log: Logger): ServiceOptions {
     standinPort: standin ? Number(standin) : null,
     ear: process.env['AMBER_EAR'] ?? null,
     listen: process.env['AMBER_LISTEN'] ?? null,
+    play: process.env['AMBER_PLAY'] ?? null,
     songs: process.env['AMBER_SONGS'] ?? null,
     pages: pagesOf(process.env['AMBER_WEB_BUILD']),
     log,

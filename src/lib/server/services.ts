@@ -13,6 +13,7 @@ import { historySize, recentHistory, thinHistory, type HistoryLine, type History
 import { Files } from './files.ts';
 import { Hearing } from './hearing.ts';
 import { EngineLink } from './engine-link.ts';
+import { CardPlayer } from './card-player.ts';
 import { LiveEar } from './live-ear.ts';
 import { LiveHub, type PageOf } from './live-hub.ts';
 import { ShowService, type Applied } from './show-service.ts';
@@ -32,6 +33,8 @@ export interface ServiceOptions {
   readonly ear: string | null;
   /** The same of the process that listens, and the songs that the stand-in plays. */
   readonly listen: string | null;
+  /** The same of the process that plays songs on a sound card. */
+  readonly play: string | null;
   readonly songs: string | null;
   readonly log: Logger;
 }
@@ -55,6 +58,7 @@ export class Services {
   readonly files: Files;
   readonly hearing: Hearing;
   readonly liveEar: LiveEar;
+  readonly cardPlayer: CardPlayer;
   #systemSentAt = 0;
   #databaseUp = true;
   #disk: SystemState['disk'] = null;
@@ -96,14 +100,17 @@ export class Services {
       beat: (beat) => void this.engine.command(LISTENS, beat),
       tell: (source, said) => this.hub.broadcast({ type: 'ear', source, ...said }),
     });
+    this.cardPlayer = this.#cardPlayer(options);
     this.engine = new EngineLink(options.enginePort, options.engineToken, {
       onState: (live, universes) => {
         this.hub.broadcast({ type: 'live', live, now: this.engine.now(), universes, seq: this.engine.seq });
         this.liveEar.look(live);
+        this.cardPlayer.look();
       },
       onLive: (difference) => {
         this.hub.broadcast({ type: 'liveChange', difference, now: this.engine.now(), seq: this.engine.seq });
         this.liveEar.look(this.engine.live);
+        this.cardPlayer.look();
       },
       onHealth: () => this.#sendSystem(),
       onFrame: (universes, timeMs, frameNumber, kind) => this.hub.frame(universes, timeMs, frameNumber, kind),
@@ -132,6 +139,20 @@ export class Services {
         await this.shows.edit(showId, { change: { put: [song], remove: [] }, label, author: 'ear' });
       },
       tell: (shares) => this.hub.broadcast({ type: 'hearing', shares }),
+    });
+  }
+
+  #cardPlayer({ play }: ServiceOptions): CardPlayer {
+    return new CardPlayer({
+      entry: play,
+      now: () => this.engine.now(),
+      live: () => this.engine.live,
+      document: async () => (this.#openId ? (await this.shows.get(this.#openId)).document : null),
+      pathOf: (hash) => this.files.pathOf(hash),
+      said: (key, said) =>
+        this.hub.broadcast(
+          'trouble' in said ? { type: 'sound', key, offMs: null, ...said } : { type: 'sound', key, ...said },
+        ),
     });
   }
 
@@ -294,6 +315,7 @@ export class Services {
     clearInterval(this.#tidyTimer);
     this.hearing.close();
     this.liveEar.close();
+    this.cardPlayer.close();
     this.hub.close();
     this.engine.close();
     this.standins?.close();

@@ -29,8 +29,28 @@ export const songOnSchema = z.strictObject({
 export type SongOn = z.infer<typeof songOnSchema>;
 type Loop = z.infer<typeof loopSchema>;
 
-/** Who plays the sound: a page of a browser by a name it made up, or nobody. */
-export const soundPlayerSchema = z.strictObject({ key: z.string().min(1).max(60), name: z.string().max(60) });
+/**
+ * Who plays the sound: a page of a browser by a name it made up, or a sound card of the machine (`card:DEVICE`), and how that is
+ * trimmed.
+ */
+export const soundPlayerSchema = z
+  .strictObject({
+    key: z.string().min(1).max(130),
+    name: z.string().max(60),
+    card: z
+      .strictObject({
+        /** The sound takes so much longer to the ear than is known. */
+        delayMs: z.number().min(-500).max(500),
+        level: z.number().min(0).max(1),
+        /** It clicks at every whole second, to be trimmed by. */
+        clicks: z.boolean(),
+      })
+      .nullable()
+      .default(null),
+  })
+  .refine(({ key, card }) => card === null || CARD_KEY.test(key), 'must be "card:DEVICE"');
+const CARD_KEY = /^card:[\w:,=.-]{1,120}$/;
+export type SoundPlayer = z.infer<typeof soundPlayerSchema>;
 
 /** A song that begins gives its player so long to be ready, ms. */
 export const LEAD_MS = 350;
@@ -188,7 +208,7 @@ type SongCommand = z.infer<(typeof SONG_COMMANDS)[number]>;
 /** What of a live state songs change. */
 interface SongState {
   readonly song: SongOn | null;
-  readonly soundPlayer: z.infer<typeof soundPlayerSchema> | null;
+  readonly soundPlayer: SoundPlayer | null;
   readonly tempo: BeatMap;
 }
 type Apply<D extends SongCommand['do']> = <S extends SongState>(

@@ -4,6 +4,7 @@
   import Choice from '$lib/components/Choice.svelte';
   import Field from '$lib/components/Field.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { SoundCards } from '$lib/state/music/sound-cards.svelte.ts';
   import { saveWhole } from '$lib/state/entry.ts';
 
   /** Sound that nobody knows beforehand: which ear the tempo follows, what it hears, and what a hand sets right. */
@@ -16,13 +17,7 @@
   const trouble = $derived(said && 'trouble' in said ? said.trouble : null);
   const bpm = $derived(live.real ? bpmAround(live.real.tempo, live.now()) : 120);
   const demo = $derived(live.system.standins !== null);
-  let cards = $state.raw<readonly { device: string; name: string }[]>([]);
-  $effect(() => {
-    void fetch('/api/sound-cards')
-      .then((answer) => answer.json())
-      .then((found: { cards: typeof cards }) => (cards = found.cards))
-      .catch(() => undefined);
-  });
+  const cards = new SoundCards();
   const STATES = {
     silent: 'Silence: the tempo goes on as it was.',
     unsure: 'Sound, but no beat it is sure of: the tempo goes on as it was.',
@@ -44,7 +39,7 @@
         onclick={() => (own.on ? own.stop() : void own.start())}
         >{own.on ? 'Stop listening here' : 'A microphone of this page'}</Button
       >
-      {#each cards as { device, name } (device)}
+      {#each cards.ins as { device, name } (device)}
         <Button
           pressed={ear?.source === `server:${device}`}
           onclick={() => choose(ear?.source === `server:${device}` ? null : `server:${device}`)}

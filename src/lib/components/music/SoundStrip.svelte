@@ -9,6 +9,7 @@
   import SkipBack from '@lucide/svelte/icons/skip-back';
   import SkipForward from '@lucide/svelte/icons/skip-forward';
   import X from '@lucide/svelte/icons/x';
+  import SoundFrom from './SoundFrom.svelte';
   import SoundTrim from './SoundTrim.svelte';
 
   /** The song that is on, wherever one is in the program; and which page its sound comes from. */
@@ -17,6 +18,9 @@
   const song = $derived(live.real?.song ?? null);
   const record = $derived(song && app.rig.songs.find(({ id }) => id === song.songId));
   const player = $derived(live.real?.soundPlayer ?? null);
+  /** What the sound card that plays says. */
+  const said = $derived(player && live.sound?.key === player.key ? live.sound : null);
+  const trouble = $derived(said?.trouble ?? null);
   const [before, after] = $derived([
     song ? songBy(live.document, song, -1) : null,
     song ? songBy(live.document, song, 1) : null,
@@ -34,6 +38,16 @@
     return () => clearInterval(timer);
   });
 </script>
+
+{#snippet off(ms: number | null)}
+  {#if ms !== null}<span class="num" data-off={ms}>, {ms.toFixed(1)} ms</span>{/if}
+{/snippet}
+{#snippet trim()}
+  <SoundTrim player={player?.card ? player : null} />
+  <Button title="The lights go on without sound" onclick={() => live.command({ do: 'soundPlayer', player: null })}
+    >Quiet</Button
+  >
+{/snippet}
 
 {#if song && record}
   <div class="strip" role="region" aria-label="Song">
@@ -68,16 +82,14 @@
     {:else if sound.own && sound.fault}
       <span class="wrong" role="alert">▲ {sound.fault}</span>
     {:else if sound.own}
-      <span class="quiet"
-        >{sound.fetching ? 'fetching the sound …' : 'sound: here'}{#if sound.offMs !== null}<span
-            class="num"
-            data-off={sound.offMs}>, {sound.offMs.toFixed(1)} ms</span
-          >{/if}</span
-      >
-      <SoundTrim />
-      <Button title="The lights go on without sound" onclick={() => live.command({ do: 'soundPlayer', player: null })}
-        >Quiet</Button
-      >
+      <span class="quiet">{sound.fetching ? 'fetching the sound …' : 'sound: here'}{@render off(sound.offMs)}</span>
+      {@render trim()}
+    {:else if player?.card && trouble}
+      <span class="wrong" role="alert">▲ {trouble.message}. {trouble.remedy}</span>
+      <SoundFrom main />
+    {:else if player?.card}
+      <span class="quiet">sound: {player.name}{@render off(said?.offMs ?? null)}</span>
+      {@render trim()}
     {:else}
       <span class="quiet"
         >{!player
@@ -86,9 +98,7 @@
             ? 'the page that played the sound is gone'
             : `sound: ${player.name || 'another page'}`}</span
       >
-      <Button kind={!player || sound.gone ? 'main' : 'plain'} onclick={() => sound.choose(app.personName)}
-        >Play the sound here</Button
-      >
+      <SoundFrom main={!player || sound.gone} />
     {/if}
     <Button kind="bare" aria-label="End the song" onclick={() => live.command({ do: 'songOff' })}
       ><X size={16} /></Button

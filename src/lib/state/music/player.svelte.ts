@@ -83,7 +83,7 @@ export class SoundPlayer {
   /** This page plays from now on. Called from a press, so that the browser lets sound out. */
   async choose(name: string): Promise<void> {
     this.allow();
-    await this.#live.command({ do: 'soundPlayer', player: { key: this.key, name: name.slice(0, 60) } });
+    await this.#live.command({ do: 'soundPlayer', player: { key: this.key, name: name.slice(0, 60), card: null } });
   }
 
   /** Called from a press: the browser lets sound out from then on. */
