@@ -7,20 +7,28 @@ import { writeWav } from '../src/core/format/wav.ts';
 import { App, until } from '../tests/support/app.ts';
 import { report } from './measure.ts';
 import { compose } from './music/compose.ts';
-import { judge, pieces, summary } from './music/judge.ts';
+import { bandIsHere } from './music/band/render.ts';
+import { band, judge, pieces, recordingOf, summary } from './music/judge.ts';
 import { DRY, synthesise } from '../src/sound/synth.ts';
 
 /** The ear: how well it hears the half that is kept for judging (made-up music with its truth), and how fast. */
 const ROUNDS = 4;
 
 {
-  const judged = pieces('judge', ROUNDS).map(judge);
+  const judged = pieces('judge', ROUNDS).map((piece) => judge(piece, recordingOf(piece)));
   for (const [name, value] of Object.entries(summary(judged))) report(`songs, judging half: ${name}`, value, '');
   const even = judged.filter(({ piece }) => piece.metre === 4);
   for (const [name, value] of Object.entries(summary(even))) report(`songs in four, judging half: ${name}`, value, '');
   const odd = judged.filter(({ piece }) => piece.metre === 5 || piece.metre === 7);
   report('songs in five and seven, judging half: metre', summary(odd)['metre']!, '');
 }
+if (bandIsHere()) {
+  const judged = [...band('judge', 2)].map(([score, sound]) => judge(score, sound));
+  for (const [name, value] of Object.entries(summary(judged))) report(`sampled band, judging half: ${name}`, value, '');
+  const odd = judged.filter(({ piece }) => piece.metre === 5 || piece.metre === 7);
+  report('sampled band in five and seven, judging half: metre', summary(odd)['metre']!, '');
+} else
+  console.error('The sampled band is left out: install fluidsynth and the soundfonts that tools/ear/README.md names.');
 for (const room of [false, true]) {
   let [f, bars, count] = [0, 0, 0];
   const lags: number[] = [];

@@ -27,6 +27,7 @@ const CHECKED = [
   'scripts',
   'tests',
   'bench',
+  'tools',
   'docs',
   'package.json',
   'package-lock.json',

@@ -1,6 +1,10 @@
 import { analyse } from '../../src/core/music/analyse.ts';
 import { beatMeasures, COUNTED_FROM_S, fMeasure, tempoOf } from '../../src/core/music/measures.ts';
 import { compose, STYLES, type Pace, type Piece } from './compose.ts';
+import { record } from './band/render.ts';
+import { composeBand, type Score } from './band/score.ts';
+import { STYLES as BAND_STYLES } from './band/styles.ts';
+import type { Sound } from '../../src/core/music/sound.ts';
 import { DRY, synthesise } from '../../src/sound/synth.ts';
 
 /** Pieces of one half: even seeds are for working, odd ones for judging. */
@@ -15,8 +19,11 @@ export function pieces(half: 'work' | 'judge', rounds: number): Piece[] {
   return found;
 }
 
+/** What is known of a piece. */
+export type Truth = Pick<Piece, 'name' | 'style' | 'metre' | 'beats' | 'downbeats' | 'sections'>;
+
 export interface Judged {
-  readonly piece: Piece;
+  readonly piece: Omit<Truth, 'style'> & { readonly style: string };
   readonly f: number;
   readonly cmlt: number;
   readonly amlt: number;
@@ -30,11 +37,27 @@ export interface Judged {
   readonly heardBpm: number;
 }
 
-export function judge(piece: Piece): Judged {
+/** The recording of a piece of ours: in a room, dry, or driven hard. */
+export function recordingOf(piece: Piece): Sound {
   const n = Number(/\d+$/.exec(piece.name)![0]);
   const mix =
     n % 3 === 0 ? { room: true, noise: 0.004, drive: 1.4 } : n % 3 === 1 ? DRY : { room: false, noise: 0.01, drive: 2 };
-  const heard = analyse(synthesise(piece, mix, n));
+  return synthesise(piece, mix, n);
+}
+
+/** Pieces of the sampled band that are kept for judging, with their recordings: a style after the other. */
+export function* band(half: 'work' | 'judge', rounds: number): Generator<readonly [Score, Sound]> {
+  let n = 0;
+  for (let r = 0; r < rounds; r++)
+    for (const style of Object.keys(BAND_STYLES)) {
+      const seed = 50_000 + 2 * n++ + (half === 'judge' ? 1 : 0);
+      const score = composeBand(seed, style);
+      yield [score, record(score, seed)];
+    }
+}
+
+export function judge(piece: Judged['piece'], sound: Sound): Judged {
+  const heard = analyse(sound);
   const late = (times: readonly number[]): number[] => times.filter((t) => t >= COUNTED_FROM_S);
   return {
     piece,

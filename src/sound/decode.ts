@@ -1,7 +1,7 @@
 import { FaultError } from '../core/faults.ts';
 import { soundKind, type SoundKind } from '../core/format/sound-kind.ts';
 import { mono, resampled, type Sound } from '../core/music/sound.ts';
-import type { Stereo } from '../core/song/card-feed.ts';
+import type { Stereo } from '../core/show/live/card-feed.ts';
 import { LONGEST_SONG_S } from '../core/records/song.ts';
 
 /** Files of sound, decoded by what is in them and not by how they are called. */

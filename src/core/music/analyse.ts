@@ -1,6 +1,8 @@
-import { activationsOf, type Activations } from './activations.ts';
+import type { Activations } from './network.ts';
 import { decode, type Decoded } from './bar-pointer.ts';
 import { features, FPS, type Features } from './features.ts';
+import { harmonyChanges } from './harmony.ts';
+import { heardWhole, songWeights } from './network.ts';
 import { bpmOf } from '../song/grid.ts';
 import { tempoOf } from './measures.ts';
 import { hearSections, type Section } from './sections.ts';
@@ -30,11 +32,12 @@ const [FEATURES, DECODER] = [0.55, 0.4];
 /** Listens to a whole song. */
 export function analyse(sound: Sound, told: Told = () => undefined): Heard {
   const heard = features(sound, (share) => told(share * FEATURES));
-  const activations = activationsOf(heard);
+  const activations = heardWhole(songWeights(), heard.mel, harmonyChanges(heard.chroma, heard.bass));
+  hush(activations, heard.loudness);
   const decoded = decode(activations, (share) => told(FEATURES + share * DECODER));
   const { beats, places, metre } = decoded;
   const downbeats = beats.filter((_, i) => places[i] === 0);
-  const { sections, sure } = hearSections(heard, downbeats, sound.samples.length / sound.rate);
+  const { sections, sure } = hearSections(heard, activations.section, downbeats, sound.samples.length / sound.rate);
   told(1);
   return {
     bpm: Math.round((bpmOf({ beats }) ?? 0) * 100) / 100,
@@ -49,6 +52,19 @@ export function analyse(sound: Sound, told: Told = () => undefined): Heard {
     features: heard,
     activations,
   };
+}
+
+/** Sound below this, for longer than that (s), is silence. */
+const [SILENT, SILENT_S] = [1e-3, 1];
+
+/** In silence there is no beat. */
+function hush({ beat, downbeat }: Activations, loudness: Float32Array): void {
+  let from = 0;
+  for (let f = 0; f <= loudness.length; f++) {
+    if (f < loudness.length && loudness[f]! < SILENT) continue;
+    if (f - from > SILENT_S * FPS) for (const list of [beat, downbeat]) list.fill(0, from, f);
+    from = f + 1;
+  }
 }
 
 /** The tempo at each bar's length of beats, as the middle of the beats around. */

@@ -1,5 +1,6 @@
-import type { Activations } from './activations.ts';
 import { FPS } from './features.ts';
+import { tempoOf } from './measures.ts';
+import type { Activations } from './network.ts';
 import { CHANGES, clipped, PERIODS, regionOf, REST, STEPS_S } from './tempi.ts';
 
 /**
@@ -15,6 +16,9 @@ export interface Decoded {
   readonly score: number;
 }
 
+/** What beats and bars are decoded from: 0-1 at each frame. */
+export type BeatActivations = Pick<Activations, 'beat' | 'downbeat'>;
+
 /** Activations at the decoder's rate, clipped, as the logarithms that states are given. */
 interface Observed {
   readonly first: Float64Array;
@@ -22,7 +26,7 @@ interface Observed {
   readonly rest: Float64Array;
 }
 
-function observed({ beat, downbeat }: Activations): Observed {
+function observed({ beat, downbeat }: BeatActivations): Observed {
   const steps = Math.max(1, Math.floor((beat.length * STEPS_S) / FPS));
   const [first, other, rest] = [new Float64Array(steps), new Float64Array(steps), new Float64Array(steps)];
   const at = (list: Float32Array, step: number): number => {
@@ -42,13 +46,14 @@ function observed({ beat, downbeat }: Activations): Observed {
 }
 
 /** The likeliest beats in bars of one metre. Linear in the length. */
-export function decodeMetre(activations: Activations, metre: number, seen = observed(activations)): Decoded {
+export function decodeMetre(activations: BeatActivations, metre: number, seen = observed(activations)): Decoded {
   const { first, other, rest } = seen;
   const steps = first.length;
-  const n = PERIODS.length;
+  const periods = PERIODS;
+  const n = periods.length;
   // A ring for each tempo: what is at a place of the bar lies one further on a step later.
-  const rings = PERIODS.map((period) => new Float64Array(period * metre));
-  const regions = PERIODS.map(regionOf);
+  const rings = periods.map((period) => new Float64Array(period * metre));
+  const regions = periods.map(regionOf);
   const back = new Uint8Array(steps * metre * n);
   const entering = new Float64Array(n);
   const { at: changesAt, from: changesFrom, log: changesLog } = CHANGES;
@@ -56,7 +61,7 @@ export function decodeMetre(activations: Activations, metre: number, seen = obse
   const begins = new Int32Array(n);
   for (let s = 0; s < steps; s++) {
     for (let beat = 0; beat < metre; beat++) {
-      for (let i = 0; i < n; i++) entering[i] = rings[i]![placeOf(begins[i]!, beat, PERIODS[i]!, metre)]!;
+      for (let i = 0; i < n; i++) entering[i] = rings[i]![placeOf(begins[i]!, beat, periods[i]!, metre)]!;
       const row = (s * metre + beat) * n;
       for (let i = 0; i < n; i++) {
         let best = -Infinity;
@@ -68,7 +73,7 @@ export function decodeMetre(activations: Activations, metre: number, seen = obse
             from = changesFrom[k]!;
           }
         }
-        rings[i]![placeOf(begins[i]!, beat, PERIODS[i]!, metre)] = best;
+        rings[i]![placeOf(begins[i]!, beat, periods[i]!, metre)] = best;
         back[row + i] = from;
       }
     }
@@ -77,7 +82,7 @@ export function decodeMetre(activations: Activations, metre: number, seen = obse
     const asOther = other[s]! - rest[s]!;
     for (let i = 0; i < n; i++) {
       const ring = rings[i]!;
-      const period = PERIODS[i]!;
+      const period = periods[i]!;
       for (let beat = 0; beat < metre; beat++) {
         const add = beat === 0 ? asFirst : asOther;
         let at = placeOf(begins[i]!, beat, period, metre);
@@ -103,7 +108,7 @@ function traced(
   back: Uint8Array,
   steps: number,
   metre: number,
-  activations: Activations,
+  activations: BeatActivations,
 ): Decoded {
   const n = PERIODS.length;
   let [score, tempo, place] = [-Infinity, 0, 0];
@@ -148,40 +153,57 @@ function refined(beat: Float32Array, seconds: number): number {
   return Math.max(0, (best + off) / FPS);
 }
 
-/** Metres that are tried for every song. Bars of two are heard as four, of six as three. */
-export const METRES = [4, 3, 5, 7] as const;
-/** Metres that few songs have must be so much likelier (natural logarithm). */
-const SELDOM = 8;
+/** Metres that are tried for every song. */
+export const METRES = [4, 3, 2, 6, 5, 7] as const;
+/** How much likelier a rarer metre has to be for each second (natural logarithm). */
+const RARE_S: Readonly<Record<number, number>> = { 2: 0.12, 6: 0.75, 5: 1.5, 7: 1.5 };
+/** Bars of two or six slow beats are mostly bars of four or three fast ones: beats a minute, and how much likelier. */
+const SLOW: Readonly<Record<number, number>> = { 2: 10, 6: 0.5 };
+const SLOW_BPM = 90;
+
+/** How likely a way through is, with what is known of metres. */
+function worth({ metre, score, beats }: Decoded, seconds: number): number {
+  const slow = beats.length > 1 && tempoOf(beats) < SLOW_BPM ? (SLOW[metre] ?? 0) : 0;
+  return score - ((RARE_S[metre] ?? 0) + slow) * seconds;
+}
 
 /** The likeliest of the metres. */
-export function decode(activations: Activations, told: (share: number) => void = () => undefined): Decoded {
+export function decode(activations: BeatActivations, told: (share: number) => void = () => undefined): Decoded {
   const metres = metresOf(activations);
+  return best(activations, metres, (i) => told((i + 1) / metres.length))[0]!.decoded;
+}
+
+/** Each metre's way through, the likeliest first. */
+function best(
+  activations: BeatActivations,
+  metres: readonly number[],
+  done: (i: number) => void = () => undefined,
+): { readonly decoded: Decoded; readonly worth: number }[] {
   const seen = observed(activations);
+  const seconds = activations.beat.length / FPS;
   return metres
     .map((metre, i) => {
       const decoded = decodeMetre(activations, metre, seen);
-      told((i + 1) / metres.length);
-      return decoded;
+      done(i);
+      return { decoded, worth: worth(decoded, seconds) };
     })
-    .reduce((a, b) => (worth(b) > worth(a) ? b : a));
+    .sort((a, b) => b.worth - a.worth);
 }
 
-const worth = ({ metre, score }: Decoded): number => score - (metre > 4 ? SELDOM : 0);
-
-/** The middle of a long song is enough to see whether it could be in five or seven. */
+/** The middle of a long song is enough to see which metres it could be in. */
 const [LONG_S, MIDDLE_S] = [90, 45];
+/** Metres that are so much less likely there are out of the question, for each second; so many are tried in whole. */
+const [OUT_S, TRIED] = [1, 2];
 
-/** Metres that a song is decoded in whole: odd ones only where they are likelier in its middle. */
-function metresOf(activations: Activations): readonly number[] {
-  const frames = activations.beat.length;
+/** Metres that a song is decoded in whole. */
+function metresOf({ beat, downbeat }: BeatActivations): readonly number[] {
+  const frames = beat.length;
   if (frames < LONG_S * FPS) return METRES;
   const from = Math.floor((frames - MIDDLE_S * FPS) / 2);
-  const middle: Activations = {
-    beat: activations.beat.subarray(from, from + MIDDLE_S * FPS),
-    downbeat: activations.downbeat.subarray(from, from + MIDDLE_S * FPS),
-  };
-  const seen = observed(middle);
-  const found = METRES.map((metre) => ({ metre, worth: worth(decodeMetre(middle, metre, seen)) }));
-  const even = Math.max(...found.filter(({ metre }) => metre <= 4).map((f) => f.worth));
-  return found.filter((f) => f.metre <= 4 || f.worth > even).map(({ metre }) => metre);
+  const middle = (list: Float32Array): Float32Array => list.subarray(from, from + MIDDLE_S * FPS);
+  const found = best({ beat: middle(beat), downbeat: middle(downbeat) }, METRES);
+  return found
+    .slice(0, TRIED)
+    .filter((way) => found[0]!.worth - way.worth < OUT_S * MIDDLE_S)
+    .map(({ decoded }) => decoded.metre);
 }

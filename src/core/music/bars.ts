@@ -1,75 +1,62 @@
-import { cosine } from './alike.ts';
-import type { StreamFrame } from './stream-features.ts';
-
 /** Metres that bars are counted in. */
-const METRES = [4, 3] as const;
+const METRES = [4, 3, 2, 6, 5, 7] as const;
 /** What was heard so many beats ago counts half. */
-const HALF_BEATS = 24;
-/** Another first of the bar has to be so much better. */
-const BETTER = 1.12;
-/** Bars of three have to fit so much better than those of four. */
-const THREE = 1.25;
+const HALF_BEATS = 16;
+/** Another way of counting has to be so much likelier (natural logarithm, all in all). */
+const BETTER = 1.5;
+/** How much rarer a metre is than four (natural logarithm). */
+const RARE: Readonly<Record<(typeof METRES)[number], number>> = { 4: 0, 3: 0.7, 2: 1.5, 6: 2, 5: 3, 7: 3 };
+const KEEP = 0.5 ** (1 / HALF_BEATS);
+const [LEAST, MOST] = [0.02, 0.98];
 
-/**
- * Which beat of a bar each one is, from the past alone: the harmony is another and the bass comes in on the first of a bar more
- * often than on others.
- */
+/** One way of counting: bars of so many beats, the first of which is the `first` of every so many. */
+interface Way {
+  readonly metre: number;
+  readonly first: number;
+  score: number;
+}
+
+/** Which beat of a bar each one is, from the past alone, by how likely each was the first of one. */
 export class Bars {
-  #sum = new Float64Array(12);
-  #before: Float64Array | null = null;
-  #low = 0;
+  readonly #ways: Way[] = METRES.flatMap((metre) =>
+    Array.from({ length: metre }, (_, first) => ({ metre, first, score: -RARE[metre] - Math.log(metre) })),
+  );
+  #way = this.#ways[0]!;
   #count = -1;
-  #first = 0;
-  #metre: (typeof METRES)[number] = 4;
-  readonly #weights = new Map(METRES.map((metre) => [metre, new Float64Array(metre)]));
+  /** The highest of both since the beat was said. */
+  #beat = 0;
+  #downbeat = 0;
   bar = 0;
 
-  /** What is heard until the next beat. */
-  hear({ chroma, low }: StreamFrame): void {
-    for (let c = 0; c < 12; c++) this.#sum[c] = this.#sum[c]! + chroma[c]!;
-    if (low > this.#low) this.#low = low;
+  /** What is heard until the next beat: how likely a beat is, and the first of a bar, 0-1. */
+  hear(beat: number, downbeat: number): void {
+    if (beat > this.#beat) this.#beat = beat;
+    if (downbeat > this.#downbeat) this.#downbeat = downbeat;
   }
 
   /** A beat begins: its place in the bar, 0 for the first. */
   next(): number {
-    this.#learn();
+    if (this.#count >= 0) this.#learn();
     this.#count++;
-    const place = (this.#count + this.#metre - this.#first) % this.#metre;
+    const place = this.#placeIn(this.#way, this.#count);
     if (place === 0) this.bar++;
     return place;
   }
 
-  /** The beat that is over, by how much it was another harmony than the one before. */
-  #learn(): void {
-    const [now, before] = [this.#sum, this.#before];
-    this.#before = now;
-    this.#sum = new Float64Array(12);
-    const low = this.#low;
-    this.#low = 0;
-    if (!before || this.#count < 0) return;
-    const change = Math.max(0, 1 - (cosine(before, now) ?? 1));
-    const keep = 0.5 ** (1 / HALF_BEATS);
-    for (const [metre, weights] of this.#weights) {
-      for (let k = 0; k < metre; k++) weights[k] = weights[k]! * keep;
-      const at = this.#count % metre;
-      weights[at] = weights[at]! + change + 0.15 * low;
-    }
-    this.#choose();
+  #placeIn({ metre, first }: Way, count: number): number {
+    return (count + metre - first) % metre;
   }
 
-  #choose(): void {
-    const share = (metre: (typeof METRES)[number]): number => {
-      const weights = this.#weights.get(metre)!;
-      const sum = weights.reduce((a, b) => a + b, 0);
-      return sum > 0 ? (Math.max(...weights) / sum) * metre : 1;
-    };
-    const metre = share(3) > share(4) * THREE ? 3 : 4;
-    const weights = this.#weights.get(metre)!;
-    const best = weights.indexOf(Math.max(...weights));
-    const now = this.#first % metre;
-    if (metre !== this.#metre || weights[best]! > weights[now]! * BETTER) {
-      this.#metre = metre;
-      this.#first = best;
+  #learn(): void {
+    const first = Math.max(LEAST, Math.min(MOST, this.#downbeat / Math.max(this.#beat, this.#downbeat, 0.2)));
+    [this.#beat, this.#downbeat] = [0, 0];
+    let best = this.#way;
+    for (const way of this.#ways) {
+      const prior = -RARE[way.metre as (typeof METRES)[number]] - Math.log(way.metre);
+      const likely = this.#placeIn(way, this.#count) === 0 ? first : 1 - first;
+      way.score = prior + (way.score - prior) * KEEP + Math.log(likely);
+      if (way.score > best.score) best = way;
     }
+    if (best.score - this.#way.score > BETTER) this.#way = best;
   }
 }

@@ -2,7 +2,9 @@ import type { Mood } from '../records/profile.ts';
 import { modulo } from '../units.ts';
 import { FPS } from './features.ts';
 import { Bars } from './bars.ts';
+import { HARMONY, PastHarmony } from './harmony.ts';
 import { LiveMood, type LiveMoodNow } from './live-mood.ts';
+import { LiveNetwork, liveWeights } from './network.ts';
 import { StreamFeatures, type StreamFrame } from './stream-features.ts';
 import { CHANGES, clipped, PERIODS, regionOf, REST, STEPS_S } from './tempi.ts';
 
@@ -26,14 +28,13 @@ export interface Announcement {
 /** A beat is said so long before it is, as the decoder's time goes. */
 const AHEAD_S = 0.07;
 /** Another way of counting has to be so much likelier (natural logarithm) for so long before it is followed. */
-const BETTER = 4;
+const BETTER = 8;
 const PATIENCE_S = 0.8;
 /** What is unlikely by more than this is forgotten: a set that changes is followed. */
 const FORGOTTEN = 45;
 /** Below this nothing is said: silence, speech, noise. */
 const LEAST_CONFIDENCE = 0.06;
 const SILENT = 1e-3;
-const POWER = 2;
 
 interface Where {
   readonly tempo: number;
@@ -47,7 +48,11 @@ export class Follower {
   readonly #regions = PERIODS.map(regionOf);
   readonly #entering = new Float64Array(PERIODS.length);
   #step = 0;
-  #was: StreamFrame | null = null;
+  readonly #harmony = new PastHarmony();
+  readonly #network = new LiveNetwork(liveWeights());
+  #changes: Float32Array = new Float32Array(HARMONY);
+  #frame = 0;
+  #was: { readonly beat: number; readonly at: number } | null = null;
   #follows: Where | null = null;
   #betterSince: number | null = null;
   #said = -Infinity;
@@ -72,15 +77,16 @@ export class Follower {
 
   #hear(frame: StreamFrame): Announcement[] {
     const found: Announcement[] = [];
-    this.#bars.hear(frame);
     this.#mood.hear(frame);
-    const was = this.#was ?? frame;
-    this.#was = frame;
+    if (this.#frame++ % 2 === 0) this.#changes = this.#harmony.next(frame.chroma, frame.bass);
+    const heard = this.#network.next(frame.mel, this.#changes);
+    this.#bars.hear(heard.beat, heard.downbeat);
+    const was = this.#was ?? { beat: heard.beat, at: frame.at };
+    this.#was = { beat: heard.beat, at: frame.at };
     // Two steps of the decoder for each frame, the first of them between this and the one before.
     for (let half = 1; half <= STEPS_S / FPS; half++) {
       const part = (half * FPS) / STEPS_S;
-      const mix = (a: number, b: number): number => a + (b - a) * part;
-      const b = Math.min(0.97, (0.7 * mix(was.rise, frame.rise) + 0.3 * mix(was.low, frame.low)) ** POWER);
+      const b = was.beat + (heard.beat - was.beat) * part;
       this.#observe(b);
       const now = was.at + (frame.at - was.at) * part;
       const said = this.#look(now, b, frame);

@@ -22,6 +22,8 @@ export interface Sections {
 /** Parts of a bar that its rhythm is told by, and groups of bands for that. */
 const [RHYTHM_STEPS, RHYTHM_BANDS] = [8, 4];
 const KERNELS = [2, 4] as const;
+/** Frames on each side of a bar's beginning at which the network is asked. */
+const AROUND = 10;
 /** What a boundary must be worth, and how welcome lengths in bars are. */
 const COST = 0.9;
 const bonus = (bars: number): number =>
@@ -30,8 +32,16 @@ const LONGEST_BARS = 32;
 /** Sections that are nearer than this sound alike. */
 const ALIKE = 0.8;
 
-/** Sections of a song from its bars; one whole where there are too few. `end`: where the song ends, seconds. */
-export function hearSections(heard: Features, downbeats: readonly number[], end: number): Sections {
+/**
+ * Sections of a song from its bars; one whole where there are too few. `begins`: how likely a section begins at each frame, 0-1;
+ * `end`: where the song ends, seconds.
+ */
+export function hearSections(
+  heard: Features,
+  begins: Float32Array,
+  downbeats: readonly number[],
+  end: number,
+): Sections {
   if (downbeats.length < 4) return { sections: [{ from: 0, to: end, label: 'A', mood: 'easy', turn: null }], sure: 0 };
   const bars = downbeats.map((from, i) => ({
     from,
@@ -39,7 +49,8 @@ export function hearSections(heard: Features, downbeats: readonly number[], end:
   }));
   const vectors = bars.map((bar) => vectorOf(heard, bar.from, bar.to));
   const alike = similarity(vectors);
-  const novelty = noveltyOf(alike);
+  const told = standard(Float64Array.from(bars, ({ from }) => around(begins, from)));
+  const novelty = noveltyOf(alike).map((x, i) => x + told[i]!);
   const cuts = boundaries(novelty);
   const spans = cuts.map((bar, i) => [bar, cuts[i + 1] ?? bars.length] as const);
   const labels = labelled(spans, alike);
@@ -54,6 +65,13 @@ export function hearSections(heard: Features, downbeats: readonly number[], end:
     turn: turns[i]!,
   }));
   return { sections, sure: sureOf(cuts, novelty) };
+}
+
+/** What is likely around a moment, on the whole. */
+function around(begins: Float32Array, seconds: number): number {
+  const middle = Math.round(seconds * FPS);
+  const near = begins.subarray(Math.max(0, middle - AROUND), middle + AROUND + 1);
+  return near.reduce((sum, x) => sum + x, 0) / (2 * AROUND + 1);
 }
 
 /** How far boundaries stand out of what is new elsewhere, 0-1. */

@@ -32,8 +32,11 @@ export interface StreamFrame {
   readonly low: number;
   /** Loudness of the sound as it came, root mean square. */
   readonly loud: number;
-  /** Pitch classes of what was heard a moment ago. */
+  /** BANDS: log10(1 + 20 |X|), brought to one level by what was heard. */
+  readonly mel: Float64Array;
+  /** How much of each pitch class was heard a moment ago; and of the bass alone. They are new with every second frame. */
   readonly chroma: Float64Array;
+  readonly bass: Float64Array;
 }
 
 /** Frames (50 a second) out of a stream that comes in blocks of any size: the same whatever their size is. */
@@ -53,6 +56,7 @@ export class StreamFeatures {
   readonly #rises = new Usual();
   readonly #lows = new Usual();
   #chroma = new Float64Array(12);
+  #bass = new Float64Array(12);
 
   constructor(rate: number) {
     this.#rate = rate;
@@ -88,30 +92,31 @@ export class StreamFeatures {
       ? [risen(this.#before, mel, 0, BANDS), risen(this.#before, mel, 0, LOW_BANDS)]
       : [0, 0];
     this.#before = mel;
-    const chroma = this.#chromaAt(centre, known - this.#from, gain);
+    if (this.#frame % 2 === 0) this.#hearHarmony(centre, known - this.#from, gain);
     const frame: StreamFrame = {
       at: this.#frame / FPS,
       known: known / RATE + this.#resample.lag / this.#rate,
       rise: this.#rises.of(rise),
       low: this.#lows.of(low),
       loud: Math.sqrt(power),
-      chroma,
+      mel,
+      chroma: this.#chroma,
+      bass: this.#bass,
     };
     this.#frame++;
     return frame;
   }
 
   /** Pitch classes of what lies behind a moment. */
-  #chromaAt(centre: number, end: number, gain: number): Float64Array {
-    if (this.#frame % 2 === 1) return this.#chroma;
+  #hearHarmony(centre: number, end: number, gain: number): void {
     const bins = this.#long.at(this.#buffer.subarray(0, end), centre - LONG / 4, gain);
-    const chroma = new Float64Array(12);
+    this.#chroma = new Float64Array(12);
+    this.#bass = new Float64Array(12);
     notesOf(this.#notes, bins).forEach((out, n) => {
       const c = pitchClass(n);
-      chroma[c] = chroma[c]! + out * (isBass(n) ? 2 : 1);
+      this.#chroma[c] = this.#chroma[c]! + out;
+      if (isBass(n)) this.#bass[c] = this.#bass[c]! + out;
     });
-    this.#chroma = chroma;
-    return chroma;
   }
 }
 

@@ -7,7 +7,7 @@ import { mkdtempSync, promises, rmSync } from 'node:fs';
 import { constants, setPriority, tmpdir } from 'node:os';
 import path from 'node:path';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
-import { CardClock, CardFeed, type Stereo } from '../../core/song/card-feed.ts';
+import { CardClock, CardFeed, type Stereo } from '../../core/show/live/card-feed.ts';
 import type { SongFault } from '../../core/records/song.ts';
 import { decodeStereo } from '../decode.ts';
 import { troubleOf } from '../trouble.ts';

@@ -1,5 +1,5 @@
 import type { SongRecord } from '$core/records/song.ts';
-import { MOODS, type Mood } from '$core/records/profile.ts';
+import type { Mood } from '$core/records/profile.ts';
 import { bpmOf, gridOf, metreOf, sectionsOf } from '$core/song/grid.ts';
 
 /** Minutes and seconds of a moment: 3:07; with tenths or thousandths where they are wanted. */

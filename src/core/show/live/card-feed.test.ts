@@ -1,7 +1,7 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
-import { seeded } from '../random.ts';
-import type { SongOn } from '../show/live/songs.ts';
+import { seeded } from '../../random.ts';
+import type { SongOn } from './songs.ts';
 import { CardClock, CardFeed, type FeedSong, type Stereo } from './card-feed.ts';
 
 const RATE = 48_000;

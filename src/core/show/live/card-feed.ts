@@ -1,5 +1,5 @@
-import { songAt, type SongOn } from '../show/live/songs.ts';
-import { offInLoop, rateFor } from './together.ts';
+import { songAt, type SongOn } from './songs.ts';
+import { offInLoop, rateFor } from '../../song/together.ts';
 
 /** What a sound card is fed with, so that it stays together with the clock of the show: pure, block by block. */
 
