@@ -22,7 +22,13 @@ export default {
     },
     typescript: {
       config(config) {
-        config.include.push('../scripts/**/*.ts', '../bench/**/*.ts', '../tools/**/*.ts', '../tests/**/*.ts', '../drizzle.config.ts');
+        config.include.push(
+          '../scripts/**/*.ts',
+          '../bench/**/*.ts',
+          '../tools/**/*.ts',
+          '../tests/**/*.ts',
+          '../drizzle.config.ts',
+        );
         config.compilerOptions.allowImportingTsExtensions = true;
         config.compilerOptions.noUncheckedIndexedAccess = true;
         config.compilerOptions.exactOptionalPropertyTypes = false;
