@@ -69,6 +69,7 @@ const CORE_ROOMS = [
   'song',
   'music',
   'show',
+  'auto',
   'protocol',
   'edits',
   'rules',

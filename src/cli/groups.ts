@@ -17,6 +17,7 @@ export const GROUPS: readonly CommandGroup[] = [
   { first: ['grid', 'prop'], load: async () => (await import('./prop.ts')).PROP },
   { first: ['plot'], load: async () => (await import('./plot.ts')).PLOT },
   { first: ['aim'], load: async () => (await import('./aim.ts')).AIM },
+  { first: ['auto'], load: async () => (await import('./auto.ts')).AUTO },
   { first: ['music'], load: async () => (await import('./music.ts')).MUSIC },
   { first: ['room'], load: async () => (await import('./room.ts')).ROOM },
   { first: ['listen'], load: async () => (await import('./listen.ts')).LISTEN },

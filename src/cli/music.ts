@@ -1,6 +1,7 @@
 import { analyse } from '../core/music/analyse.ts';
 import { Follower } from '../core/music/follow.ts';
 import { LARGEST_SOUND } from '../core/records/blob.ts';
+import { MUSIC_SHOW } from './auto.ts';
 import { decodeSound } from '../sound/decode.ts';
 import { unusable, type Command, type CommandTable } from './command.ts';
 import { readLimited } from './files.ts';
@@ -72,4 +73,5 @@ const followOne: Command = {
 export const MUSIC: CommandTable = {
   'music analyse': { command: analyseOne, options: [] },
   'music follow': { command: followOne, options: ['realtime!'] },
+  ...MUSIC_SHOW,
 };

@@ -216,6 +216,9 @@ const COMPILERS: { readonly [K in Playable]: (record: RecordOf[K], at: Compiling
   area: ({ id }, { rig, document }) => compileRest(rig, document, id),
 };
 
+/** An effect that is in no record lies under everything that people play. */
+const OF_ITSELF = { priority: 0, fadeInMs: 0, fadeOutMs: 0 } as const;
+
 /** Compiles whatever plays, for where it plays; null when what it plays no longer exists. */
 export function compilePlay(
   rig: CompiledRig,
@@ -225,6 +228,8 @@ export function compilePlay(
   const reach = reachOf(document, play.on && new Set<string>(play.on), play.areaId);
   const mood = play.target && moodOf(play.target);
   if (mood) return compileMood(rig, document, mood, reach);
+  if (play.target === null && play.spec)
+    return compileEffect(rig, document, play.spec, reached(document, (play.on ?? []) as LitId[], reach), OF_ITSELF);
   const record = document.get((recordIdOf(play.target) ?? '') as Id);
   if (!record || !Object.hasOwn(COMPILERS, record.kind)) return null;
   const compile = COMPILERS[record.kind as Playable] as (record: AnyRecord, at: Compiling) => Program;

@@ -1,0 +1,206 @@
+import assert from 'node:assert/strict';
+import { describe, test } from 'node:test';
+import { fromHex, toHueSaturation } from '../colour/convert.ts';
+import { documentOf, recordsOf, type Document } from '../document/change.ts';
+import { builtInProfiles } from '../profile/library.ts';
+import { MOODS } from '../records/profile.ts';
+import { make, type AnyRecord, type ProfileRecord, type SongRecord } from '../records/index.ts';
+import { compilePlay, compileRig, FlashGuard, makeFrame, prepareLive, render } from '../show/index.ts';
+import { gridOf } from '../song/grid.ts';
+import { coloursOf } from './colours.ts';
+import { Dice } from './dice.ts';
+import { guessRoles, rolesOf } from './roles.ts';
+import { SongShow } from './song-show.ts';
+
+const BPM = 120;
+const BAR_S = (60 / BPM) * 4;
+/** A song of bars of four: an easy section, a build, a drop at peak, a break, the first again. */
+function song(): SongRecord {
+  const beats = Array.from({ length: 48 * 4 }, (_, i) => 0.5 + (i * 60) / BPM);
+  const at = (bar: number): number => 0.5 + bar * BAR_S;
+  return make('song', {
+    id: 'song:one',
+    number: 1,
+    name: 'One',
+    blob: 'a'.repeat(64),
+    type: 'audio/wav',
+    bytes: 1,
+    lengthS: at(48) + 1,
+    heard: {
+      ear: 1,
+      bpm: BPM,
+      confidence: { beats: 1, bars: 1, sections: 1 },
+      beats,
+      bars: [{ at: 0.5, beats: 4 }],
+      sections: [
+        { at: 0, name: 'A', mood: 'easy', turn: null },
+        { at: at(16), name: 'B', mood: 'strong', turn: 'build' },
+        { at: at(24), name: 'C', mood: 'peak', turn: 'drop' },
+        { at: at(32), name: 'D', mood: 'easy', turn: 'break' },
+        { at: at(40), name: 'A', mood: 'easy', turn: null },
+      ],
+      loudness: -14,
+    },
+  });
+}
+
+const profileOf = (kind: ProfileRecord['fixtureKind'], cells = 1): ProfileRecord =>
+  builtInProfiles().find((p) => p.fixtureKind === kind && (cells === 1 || p.modes.length > 0))!;
+/** A show with units of these profiles, one after the other. */
+function rigOf(profiles: readonly ProfileRecord[]): Document {
+  const records: AnyRecord[] = [make('show', { id: 'show:auto', name: 'Auto' }), song()];
+  let universe = 1;
+  profiles.forEach((profile, i) => {
+    if (!records.includes(profile)) records.push(profile);
+    records.push(
+      make('unit', {
+        id: `unit:u${i}`,
+        number: i + 1,
+        name: `Unit ${i + 1}`,
+        profileId: profile.id,
+        mode: profile.modes[0]!.key,
+        patch: { universe: universe++, address: 1 },
+      }),
+    );
+  });
+  return documentOf(records);
+}
+const showOf = (document: Document, seed = 1): SongShow =>
+  new SongShow(document, recordsOf(document, 'song')[0]!, seed);
+
+/** Bytes of a moment of the show, with the guard having seen what came before it in the same second. */
+function frames(document: Document, show: SongShow, moments: readonly number[]): Uint8Array[] {
+  const rig = compileRig(document);
+  const frame = makeFrame(rig.arrays);
+  const guard = new FlashGuard(rig.arrays, recordsOf(document, 'show')[0]!.safety);
+  return moments.map((at) => {
+    const live = prepareLive(rig, show.at(at), (play) => compilePlay(rig, document, play), document);
+    return render(rig.arrays, live, at * 1000, frame, guard).slice();
+  });
+}
+const restOf = (document: Document): Uint8Array => {
+  const rig = compileRig(document);
+  const live = prepareLive(rig, { ...showOf(document).at(0), playing: [] }, () => null, document);
+  return render(rig.arrays, live, 0, makeFrame(rig.arrays)).slice();
+};
+const PLENTY = [profileOf('par'), profileOf('head'), profileOf('derby'), profileOf('strobe'), profileOf('strip')];
+
+describe('roles', () => {
+  test('are guessed from what units are, and lamps and machines are left alone', () => {
+    const document = rigOf([...PLENTY, profileOf('dimmer'), profileOf('hazer')]);
+    const roles = guessRoles(document).map(({ id, role }) => [id, role]);
+    assert.deepEqual(roles, [
+      ['unit:u0', 'wash'],
+      ['unit:u1', 'beams'],
+      ['unit:u2', 'effects'],
+      ['unit:u3', 'whites'],
+      ['unit:u4', 'pixels'],
+      ['unit:u5', 'house'],
+    ]);
+  });
+  test('of a rig of one dimmer: it is what plays', () => {
+    assert.deepEqual(rolesOf(guessRoles(rigOf([profileOf('dimmer')]))).wash, ['unit:u0']);
+  });
+  test('of no units are none', () => {
+    assert.deepEqual(guessRoles(rigOf([])), []);
+  });
+});
+
+describe('colours', () => {
+  test('are few, bright, and of the hue they are asked for', () => {
+    for (const mood of MOODS)
+      for (let k = 0; k < 20; k++) {
+        const colours = coloursOf(new Dice(k, mood), mood, k * 18);
+        assert.ok(colours.length >= 1 && colours.length <= 3, `${colours.length}`);
+        for (const hex of colours) {
+          const { r, g, b } = fromHex(hex);
+          assert.ok(Math.max(r, g, b) > 0.98, `${hex} is as bright as a lamp can be`);
+          assert.ok(toHueSaturation(fromHex(hex)).saturation > 0.2, `${hex} is a colour`);
+        }
+      }
+  });
+});
+
+describe('the plan of a song', () => {
+  const document = rigOf([...PLENTY, profileOf('dimmer')]);
+  const { plan } = showOf(document, 7);
+  test('changes on bar lines, dark beats before drops apart', () => {
+    const { beats, places } = gridOf(recordsOf(document, 'song')[0]!);
+    for (const { from, why } of plan.slice(1)) {
+      const beat = beats.findIndex((at) => Math.abs(at - from) < 1e-6);
+      assert.ok(beat >= 0, `${from} is a beat`);
+      if (!why.startsWith('dark')) assert.equal(places[beat], 0, `${from} begins a bar`);
+    }
+    assert.deepEqual(
+      plan.map(({ from, to }, i) => to === (plan[i + 1]?.from ?? to) && from < to),
+      plan.map(() => true),
+      'one after the other',
+    );
+  });
+  test('is the same for the same seed, another for another', () => {
+    assert.deepEqual(showOf(document, 7).plan, plan);
+    assert.notDeepEqual(showOf(document, 8).plan, plan);
+  });
+  test('a section that comes back has the colours and ideas it had', () => {
+    const [first, again] = plan.filter(({ section, why }) => section === 'A' && !why.startsWith('another'));
+    assert.ok(again!.from > 60);
+    assert.deepEqual([again!.colours, again!.cast], [first!.colours, first!.cast]);
+  });
+  test('a build grows, the beat before a drop is dark, a break rests', () => {
+    const grown = plan.filter(({ section }) => section === 'B').map(({ cast }) => Object.keys(cast).length);
+    assert.deepEqual(grown.at(-1), 0, 'dark at its end');
+    assert.ok(grown[0]! < grown.at(-2)!, `it grows: ${grown.join(' ')}`);
+    const drop = plan.find(({ section }) => section === 'C')!;
+    assert.equal(drop.fade, 0, 'the drop opens at once');
+    const roles = plan.find(({ section }) => section === 'D')!.cast;
+    assert.deepEqual(Object.keys(roles).sort(), ['pixels', 'wash']);
+  });
+  test('of a song without beats is one phrase', () => {
+    const quiet = { ...song(), heard: null, lengthS: 30 };
+    const show = new SongShow(documentOf([...document.values(), quiet]), quiet, 1);
+    assert.deepEqual(
+      show.plan.map(({ from, to }) => [from, to]),
+      [[0, 30]],
+    );
+  });
+});
+
+describe('light', () => {
+  test('every profile of the library that gives light gives some, whatever else there is', () => {
+    for (const profile of builtInProfiles()) {
+      const document = rigOf([profile]);
+      const guess = guessRoles(document)[0];
+      if (!guess) continue;
+      const rest = restOf(document);
+      const show = showOf(document);
+      const lit = frames(document, show, [5, 33, 53, 55, 56.3, 58.1, 60]).some((bytes) =>
+        bytes.some((byte, i) => byte !== rest[i]),
+      );
+      assert.ok(lit, `${profile.model} (${guess.role}) stays as it is at rest`);
+    }
+  });
+  test('never on what it may not touch', () => {
+    const document = rigOf([...PLENTY, profileOf('dimmer'), profileOf('hazer')]);
+    const [house, haze] = [5, 6];
+    const rest = restOf(document);
+    for (const bytes of frames(document, showOf(document, 3), [2, 20, 40, 50, 55, 70, 90]))
+      for (const at of [house, haze])
+        assert.deepEqual(bytes.slice(at * 512, at * 512 + 512), rest.slice(at * 512, at * 512 + 512));
+  });
+  test('a moment is the same however one comes there', () => {
+    const document = rigOf(PLENTY);
+    const [alone] = frames(document, showOf(document, 3), [55]);
+    const rig = compileRig(document);
+    const bytesAt = (moments: readonly number[]): Uint8Array => {
+      const frame = makeFrame(rig.arrays);
+      let last = new Uint8Array();
+      for (const at of moments) {
+        const live = prepareLive(rig, showOf(document, 3).at(at), (play) => compilePlay(rig, document, play), document);
+        last = render(rig.arrays, live, at * 1000, frame).slice();
+      }
+      return last;
+    };
+    assert.deepEqual(bytesAt([55]), bytesAt([10, 49, 54.9, 55]));
+    assert.ok(alone!.some((byte) => byte > 0));
+  });
+});

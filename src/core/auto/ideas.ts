@@ -1,0 +1,163 @@
+import { effectSpecSchema, type EffectSpec } from '../records/effect.ts';
+import type { Mood } from '../records/profile.ts';
+import type { z } from 'zod';
+import type { Role } from './roles.ts';
+
+/** What a role may play: a name, the moods it fits, and the effect it is in colours that are given. */
+export interface Idea {
+  readonly key: string;
+  readonly name: string;
+  readonly moods: readonly Mood[];
+  /** `turn`: another of its variants, 0-3, so that a phrase is not the one before. */
+  readonly spec: (colours: readonly string[], turn: number) => EffectSpec;
+}
+
+type Input = z.input<typeof effectSpecSchema>;
+const made = (input: Input): EffectSpec => effectSpecSchema.parse(input);
+const way = (turn: number): 'forward' | 'backward' => (turn % 2 === 0 ? 'forward' : 'backward');
+const two = (colours: readonly string[]): string[] => (colours.length > 1 ? [...colours] : [colours[0]!, colours[0]!]);
+
+const still =
+  (light: number): Idea['spec'] =>
+  (colours, turn) =>
+    made({
+      rate: 0.01,
+      light,
+      parts: [
+        { does: 'colour', way: 'gradient', spread: 0.5, each: 'unit', colours: two(colours), direction: way(turn) },
+      ],
+    });
+const breathing =
+  (rate: number, least: number): Idea['spec'] =>
+  (colours, turn) =>
+    made({
+      rate,
+      beats: true,
+      light: 1,
+      parts: [
+        { does: 'colour', way: 'gradient', spread: 0.5, each: 'unit', colours: two(colours), times: 0.25 },
+        {
+          does: 'level',
+          wave: 'breath',
+          offset: least,
+          size: 1 - least,
+          spread: 0.5,
+          each: 'unit',
+          direction: way(turn),
+        },
+      ],
+    });
+const changing =
+  (rate: number): Idea['spec'] =>
+  (colours, turn) =>
+    made({
+      rate,
+      beats: true,
+      light: 1,
+      parts: [
+        { does: 'colour', way: 'swap', size: 0.3, each: 'unit', groupsOf: 1 + (turn % 2), colours: two(colours) },
+      ],
+    });
+const running =
+  (rate: number, width: number): Idea['spec'] =>
+  (colours, turn) =>
+    made({
+      rate,
+      beats: true,
+      light: 1,
+      parts: [
+        { does: 'colour', way: 'gradient', spread: 1, each: 'unit', colours: two(colours), times: 0.25 },
+        {
+          does: 'level',
+          wave: 'pulse',
+          width,
+          offset: 0.15,
+          size: 0.85,
+          spread: 1,
+          each: 'unit',
+          direction: way(turn),
+          mirror: turn > 1,
+        },
+      ],
+    });
+type Path = 'circle' | 'eight' | 'line' | 'fan' | 'cross';
+const moving =
+  (path: Path, rate: number, spread: number): Idea['spec'] =>
+  (colours, turn) =>
+    made({
+      rate,
+      beats: true,
+      light: 1,
+      parts: [
+        { does: 'colour', way: 'swap', size: 0.3, each: 'unit', colours: two(colours), times: 0.25 },
+        { does: 'aim', path, panDeg: 30, tiltDeg: 14, spread, mirror: turn > 1, direction: way(turn) },
+      ],
+    });
+type Pattern = 'bars' | 'waves' | 'comet' | 'wipe' | 'rain' | 'snow' | 'fire' | 'plasma';
+const picture =
+  (pattern: Pattern, rate: number, repeat: number, width: number, soft: number): Idea['spec'] =>
+  (colours, turn) =>
+    made({
+      rate,
+      beats: true,
+      light: 1,
+      parts: [
+        { does: 'pixels', pattern, colours: two(colours), repeat, width, soft, angleDeg: [0, 180, 90, -90][turn]! },
+      ],
+    });
+/** A moment of white on one beat of the bar: so seldom that it stays safe. */
+const hit =
+  (level: number): Idea['spec'] =>
+  (_, turn) =>
+    made({
+      rate: 0.25,
+      beats: true,
+      parts: [
+        {
+          does: 'level',
+          wave: 'fall',
+          size: level,
+          width: 0.2,
+          spread: turn % 2 === 0 ? 0 : 0.5,
+          each: 'unit',
+          phase: 0.5,
+        },
+      ],
+    });
+
+const idea = (key: string, name: string, moods: readonly Mood[], spec: Idea['spec']): Idea => ({
+  key,
+  name,
+  moods,
+  spec,
+});
+const WASHES = [
+  idea('still', 'Colours that stand', ['calm', 'easy'], still(0.6)),
+  idea('breath', 'Slow breath', ['calm', 'easy', 'lively'], breathing(0.125, 0.45)),
+  idea('change', 'Colours that change places', ['easy', 'lively', 'strong'], changing(0.25)),
+  idea('run', 'Light that runs along', ['lively', 'strong'], running(0.25, 0.5)),
+  idea('quick', 'Quick change', ['strong', 'peak'], changing(0.5)),
+  idea('chase', 'Quick run', ['peak'], running(0.5, 0.4)),
+];
+/** Ideas of each role, the calmest first; `house` has none. */
+export const IDEAS: Readonly<Record<Exclude<Role, 'house'>, readonly Idea[]>> = {
+  wash: WASHES,
+  wash2: [idea('back', 'A still ground', ['calm', 'easy', 'lively', 'strong'], still(0.35)), ...WASHES.slice(1)],
+  beams: [
+    idea('fan', 'A fan that breathes', ['easy', 'lively'], moving('fan', 0.0625, 0)),
+    idea('circle', 'Slow circles', ['easy', 'lively'], moving('circle', 0.0625, 0.5)),
+    idea('eight', 'Eights', ['lively', 'strong'], moving('eight', 0.125, 0.5)),
+    idea('sweep', 'Sweeps', ['strong', 'peak'], moving('line', 0.25, 0)),
+    idea('cross', 'Crossing', ['strong', 'peak'], moving('cross', 0.25, 0.25)),
+  ],
+  effects: [idea('glow', 'Its own light, in the colours', ['easy', 'lively', 'strong', 'peak'], changing(0.25))],
+  pixels: [
+    idea('swell', 'A swell', ['calm', 'easy'], picture('waves', 0.0625, 1, 1, 1)),
+    idea('snow', 'Snow', ['calm', 'easy'], picture('snow', 0.0625, 2, 0.25, 0.5)),
+    idea('plasma', 'Clouds of colour', ['easy', 'lively'], picture('plasma', 0.0625, 2, 0.5, 0.3)),
+    idea('comet', 'Comets', ['lively', 'strong'], picture('comet', 0.25, 1, 0.5, 0.8)),
+    idea('bars', 'Bars', ['strong', 'peak'], picture('bars', 0.25, 4, 0.5, 0.2)),
+    idea('wipe', 'Wipes', ['strong', 'peak'], picture('wipe', 0.25, 1, 0.5, 0.1)),
+  ],
+  whites: [idea('hit', 'A hit in the bar', ['strong', 'peak'], hit(0.8))],
+};

@@ -1,0 +1,39 @@
+import type { Document } from '../document/change.ts';
+import type { SongRecord } from '../records/song.ts';
+import { beatAt, initialLive, type LiveState } from '../show/index.ts';
+import { withSong } from '../show/live/songs.ts';
+import { gridOf, sectionsOf } from '../song/grid.ts';
+import { planSong, type Phrase } from './plan.ts';
+import { playsAt } from './plays.ts';
+import { guessRoles, rolesOf, type RoleGuess, type Roles } from './roles.ts';
+
+/** The show that a known song gets by itself: a function of show, song and seed. The song begins at the moment 0. */
+export class SongShow {
+  readonly guesses: readonly RoleGuess[];
+  readonly plan: readonly Phrase[];
+  readonly #roles: Roles;
+  readonly #live: LiveState;
+  readonly #firstBeat: number;
+
+  /** The song is in the document. */
+  constructor(document: Document, song: SongRecord, seed: number) {
+    this.guesses = guessRoles(document);
+    this.#roles = rolesOf(this.guesses);
+    const grid = gridOf(song);
+    const lengthS = song.lengthS ?? (grid.beats.at(-1) ?? 0) + 2;
+    this.plan = planSong({ grid, roles: this.#roles, seed }, sectionsOf(song), lengthS);
+    const on = { songId: song.id, at: 0, ms: 0, playing: true, loop: null, list: null };
+    this.#live = withSong(initialLive(0), on, document, 0);
+    this.#firstBeat = Math.round(beatAt(this.#live.tempo, (grid.beats[0] ?? 0) * 1000));
+  }
+
+  /** The live state at a moment of the song, seconds: the same for as long as its phrase lasts. */
+  at(seconds: number): LiveState {
+    return { ...this.#live, playing: playsAt(this.plan, this.#roles, 0, this.#firstBeat, seconds) };
+  }
+
+  /** The number of the phrase at a moment; -1 before the first. */
+  phraseAt(seconds: number): number {
+    return this.plan.findLastIndex(({ from }) => from <= seconds);
+  }
+}
