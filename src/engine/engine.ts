@@ -33,6 +33,7 @@ import { Player, wireRoutes } from './player.ts';
 import { Publication } from './publication.ts';
 import { Repeat } from './repeat.ts';
 import { channelKey } from './senders.ts';
+import { AutoClock } from './auto-clock.ts';
 import { SongClock } from './song-clock.ts';
 import type { FromFrameThread, RouteStats, ToFrameThread } from './shared.ts';
 
@@ -226,6 +227,7 @@ export class Engine {
     this.#keepShow.ask();
     this.#keepLive.ask();
     this.#songs.look();
+    this.#auto.look();
     this.#onFollowing();
   }
 
@@ -237,6 +239,7 @@ export class Engine {
     this.#keepShow.ask();
     this.#saveLive();
     this.#songs.look();
+    this.#auto.look();
   }
 
   /** What the frame thread needs besides the rig: inputs, and the ways out. */
@@ -324,8 +327,16 @@ export class Engine {
     this.#say.ask();
     this.#saveLive();
     this.#songs.look();
+    this.#auto.look();
   }
   readonly #songs = new SongClock({
+    now: () => this.#now(),
+    live: () => this.#player.live,
+    document: () => this.#player.played,
+    take: (live) => this.#setLive(live),
+  });
+
+  readonly #auto = new AutoClock({
     now: () => this.#now(),
     live: () => this.#player.live,
     document: () => this.#player.played,
@@ -403,6 +414,7 @@ export class Engine {
   async stop(): Promise<void> {
     for (const timer of this.#timers) clearInterval(timer);
     this.#songs.end();
+    this.#auto.end();
     await this.#frames.stop();
     this.#ended = true;
     this.#keepSequences.ask();

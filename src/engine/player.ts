@@ -196,7 +196,7 @@ export class Player {
     const fading = prepared.fading && { ...prepared.fading, from: wired(prepared.fading.from) };
     const live = { ...prepared, ...wired(prepared), fading };
     this.#sent = sent;
-    this.#programs.keepOnly(this.#live.playing);
+    this.#programs.keepOnly([...this.#live.playing, ...(this.#live.auto?.plays ?? [])]);
     this.#fading.keepOnly(out?.playing ?? []);
     return { live, programs };
   }

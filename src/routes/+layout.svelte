@@ -5,6 +5,7 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import GroupKeys from '$lib/components/shell/GroupKeys.svelte';
+  import AutoStrip from '$lib/components/show/AutoStrip.svelte';
   import SoundStrip from '$lib/components/music/SoundStrip.svelte';
   import { Toaster } from 'svelte-sonner';
   import BlindBar from '$lib/components/shell/BlindBar.svelte';
@@ -95,7 +96,7 @@
     <div class="mast"><Mast /></div>
     <div class="ridge"><Ridge /></div>
     <main class="work" class:blind={app.live.blind !== null}>
-      <div class="bars"><Welcome /><BlindBar /><SoundStrip /></div>
+      <div class="bars"><Welcome /><BlindBar /><SoundStrip /><AutoStrip /></div>
       <div class="page">{@render children()}</div>
     </main>
     <div class="tail"><Tail /></div>

@@ -5,12 +5,25 @@ import { documentOf, recordsOf, type Document } from '../document/change.ts';
 import { builtInProfiles } from '../profile/library.ts';
 import { MOODS } from '../records/profile.ts';
 import { make, type AnyRecord, type ProfileRecord, type SongRecord } from '../records/index.ts';
-import { compilePlay, compileRig, FlashGuard, makeFrame, prepareLive, render } from '../show/index.ts';
+import {
+  applyLive,
+  compilePlay,
+  compileRig,
+  FlashGuard,
+  initialLive,
+  liveStateSchema,
+  makeFrame,
+  prepareLive,
+  render,
+  type LiveCommand,
+  type LiveState,
+} from '../show/index.ts';
 import { gridOf } from '../song/grid.ts';
 import { coloursOf } from './colours.ts';
 import { Dice } from './dice.ts';
 import { guessRoles, rolesOf } from './roles.ts';
 import { SongShow } from './song-show.ts';
+import { autoDueMs, stepAuto } from './step.ts';
 
 const BPM = 120;
 const BAR_S = (60 / BPM) * 4;
@@ -202,5 +215,87 @@ describe('light', () => {
     };
     assert.deepEqual(bytesAt([55]), bytesAt([10, 49, 54.9, 55]));
     assert.ok(alone!.some((byte) => byte > 0));
+  });
+});
+
+describe('while it runs', () => {
+  const document = rigOf([...PLENTY, profileOf('dimmer')]);
+  const command = (live: LiveState, given: LiveCommand, ms: number): LiveState =>
+    stepAuto(document, applyLive(live, given, ms, 'new', document), ms);
+  /** Goes on from due to due until a moment, as the engine does. */
+  function until(live: LiveState, ms: number): { live: LiveState; changes: number[] } {
+    const changes: number[] = [];
+    let now = live;
+    for (let due = autoDueMs(now); due !== null && due <= ms; due = autoDueMs(now)) {
+      const next = stepAuto(document, now, due);
+      if (next.auto?.now?.key !== now.auto?.now?.key) changes.push(due);
+      assert.notEqual(next, now, `nothing is due at ${due}`);
+      now = next;
+    }
+    return { live: now, changes };
+  }
+  const songOn = (ms: number): LiveState => command(initialLive(0), { do: 'song', songId: 'song:one' }, ms);
+
+  test('it follows the song that is on: changes fall on bars, and it is told what comes next', () => {
+    const begun = command(songOn(1000), { do: 'auto', on: true }, 1000);
+    const { live, changes } = until(begun, 1000 + 350 + 60_000);
+    const at = (bar: number): number => 1350 + 500 + bar * BAR_S * 1000;
+    for (const ms of [at(16), at(24)])
+      assert.ok(
+        changes.some((change) => Math.abs(change - ms) < 2),
+        `${ms} in ${changes.join(' ')}`,
+      );
+    assert.equal(live.auto!.now!.mood, 'peak');
+    assert.ok(live.auto!.now!.then!.length > 0);
+    assert.ok(
+      live.auto!.plays.every(({ on }) => !on!.includes('unit:u5')),
+      'the house is left alone',
+    );
+  });
+  test('the same state where nothing changes; another mood or take changes it at once', () => {
+    const begun = command(songOn(1000), { do: 'auto', on: true }, 1000);
+    assert.equal(stepAuto(document, begun, 2000), begun);
+    const held = command(begun, { do: 'autoMood', mood: 'peak' }, 3000);
+    assert.equal(held.auto!.now!.mood, 'peak');
+    const taken = command(begun, { do: 'autoTake' }, 3000);
+    assert.notDeepEqual(
+      taken.auto!.plays.filter((p) => p.releasedAt === null).map((p) => p.spec),
+      begun.auto!.plays.map((p) => p.spec),
+    );
+    assert.deepEqual(liveStateSchema.parse(taken), taken, 'it can be kept');
+  });
+  test('without a song it goes by the tempo, eight bars at a time', () => {
+    const begun = command(initialLive(0, BPM), { do: 'auto', on: true }, 5000);
+    const { changes } = until(begun, 60_000);
+    assert.deepEqual(
+      changes.map((ms) => Math.round(ms)),
+      [16_000, 32_000, 48_000],
+    );
+  });
+  test('off it fades out and is gone', () => {
+    const begun = command(initialLive(0, BPM), { do: 'auto', on: true }, 5000);
+    const off = command(begun, { do: 'auto', on: false }, 6000);
+    assert.ok(off.auto!.plays.length > 0 && off.auto!.plays.every((p) => p.releasedAt === 6000));
+    assert.equal(until(off, 20_000).live.auto, null);
+  });
+  test('its light is in the frame, under what is played by hand', () => {
+    const begun = command(initialLive(0, BPM), { do: 'auto', on: true }, 0);
+    const rig = compileRig(document);
+    const frameOf = (live: LiveState): Uint8Array => {
+      const prepared = prepareLive(rig, live, (play) => compilePlay(rig, document, play), document);
+      return render(rig.arrays, prepared, 9000, makeFrame(rig.arrays)).slice();
+    };
+    assert.notDeepEqual(frameOf(begun), frameOf(initialLive(0, BPM)));
+    const black = applyLive(
+      begun,
+      { do: 'hand', set: { 'unit:u0': { Dimmer: 0, ColorAdd_R: 0, ColorAdd_G: 0, ColorAdd_B: 0 } } },
+      8000,
+      'hand',
+      document,
+    );
+    assert.deepEqual(
+      [...frameOf(black).slice(0, 3)].filter((byte) => byte > 0),
+      [...frameOf(initialLive(0)).slice(0, 3)].filter((byte) => byte > 0),
+    );
   });
 });

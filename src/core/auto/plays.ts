@@ -1,10 +1,10 @@
-import { newPlay, type Play } from '../show/live/state.ts';
+import { AUTO_PLAY, newPlay, type Play } from '../show/live/state.ts';
 import { IDEAS } from './ideas.ts';
 import type { Phrase } from './plan.ts';
 import type { Role, Roles } from './roles.ts';
 
-/** Under everything that people play themselves. */
-const FADE_OUT_MS = 600;
+/** What was going on goes out in so long when another phrase begins, ms. */
+export const FADE_OUT_MS = 600;
 
 /**
  * What plays in a phrase, as plays of a live state: one effect for each role, and the mood of what effect fixtures have besides.
@@ -22,7 +22,7 @@ export function playsOf(phrase: Phrase, roles: Roles, beginMs: number, firstBeat
     const on = [...roles[role]];
     const idea = IDEAS[role].find(({ key }) => key === cast.idea);
     if (!idea || on.length === 0) continue;
-    const id = `auto ${role} ${Math.round(startedAt)}`;
+    const id = `${AUTO_PLAY}${role} ${Math.round(startedAt)}`;
     found.push(newPlay({ ...base, id, target: null, spec: idea.spec(phrase.colours, cast.turn), on }));
     if (role !== 'beams' && role !== 'effects') continue;
     found.push(newPlay({ ...base, id: `${id} mood`, target: `mood:${phrase.mood}`, on }));

@@ -12,7 +12,7 @@ import { heldBy } from './guard/movement.ts';
 import { beginFrame, finish, makeFrame, type Frame, type PreparedLive } from './play/render.ts';
 import type { CompiledRig } from './rig/rig.ts';
 import { moodOf, recordIdOf } from '../records/target.ts';
-import type { LiveState, Play } from './live/state.ts';
+import { AUTO_PLAY, type LiveState, type Play } from './live/state.ts';
 
 /** Why something on the stack counts or not. */
 export type Verdict =
@@ -79,6 +79,10 @@ export function playName(document: Document, play: Pick<Play, 'target' | 'spec'>
   return mood ? `Mood: ${mood}` : 'Effect by hand';
 }
 
+/** What runs by itself says so. */
+const layerName = (document: Document, play: Play): string =>
+  play.id.startsWith(AUTO_PLAY) ? `Auto, ${play.id.split(' ')[1]}` : playName(document, play);
+
 /** Explains attributes of a unit (all it has where none is named). Costs a frame of the whole rig. */
 export const explain = (
   asking: Explaining,
@@ -119,7 +123,7 @@ export function explainAll(
     const { play, rank, program } = layer;
     const what = play.target ? (moodOf(play.target) ? 'mood' : kindOfTarget(play)) : 'effect';
     const level = levelOf(layer, time);
-    const draft = { what, playId: play.id, name: playName(document, play), rank, priority: program.priority, level };
+    const draft = { what, playId: play.id, name: layerName(document, play), rank, priority: program.priority, level };
     note(
       (slot) => own.has(slot),
       { ...draft, failed: layer.failed !== null },

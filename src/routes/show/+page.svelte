@@ -9,6 +9,7 @@
   import Mark from '$lib/components/Mark.svelte';
   import Step from '$lib/components/Step.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
+  import AutoButton from '$lib/components/show/AutoButton.svelte';
   import Masters from '$lib/components/show/Masters.svelte';
   import Pads from '$lib/components/show/Pads.svelte';
   import PlayingList from '$lib/components/show/PlayingList.svelte';
@@ -68,6 +69,7 @@
       value={view}
       choose={(v) => (view = v)}
     />
+    <AutoButton />
     <div class="moods" role="group" aria-label="Mood">
       <select bind:value={moodFor} aria-label="Mood for">
         <option value="rig">Mood</option>

@@ -9,6 +9,7 @@ import { beatAt, shifted, steady } from '../play/beat-map.ts';
 import { darkLevel, positionOf, type Pace } from '../play/clock.ts';
 import type { LiveCommand } from './command.ts';
 import { handOver } from './hand-over.ts';
+import { AUTO_APPLIED } from './auto.ts';
 import { EAR_APPLIED, heardByHand } from './ear.ts';
 import { SONGS_APPLIED } from './songs.ts';
 import { FASTEST_SPEED, newPlay, PLAYING_LIMIT, type Dark, type Fading, type LiveState, type Play } from './state.ts';
@@ -116,6 +117,7 @@ const APPLIED: { readonly [D in LiveCommand['do']]: Apply<D> } = {
   identify: (state, { units }) => ({ ...state, identify: units }),
   ...SONGS_APPLIED,
   ...EAR_APPLIED,
+  ...AUTO_APPLIED,
 };
 
 /**

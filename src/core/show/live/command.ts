@@ -7,6 +7,7 @@ import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
 import { attributeKeySchema, axesAlone, unitValuesSchema, valueSchema } from '../../records/scene.ts';
 import { followedBy } from '../../records/value.ts';
 import { testRequestSchema } from '../../signal/signal.ts';
+import { AUTO_COMMANDS } from './auto.ts';
 import { EAR_COMMANDS } from './ear.ts';
 import { SONG_COMMANDS } from './songs.ts';
 import type { HandSet } from './by-hand.ts';
@@ -139,6 +140,7 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('identify'), units: litIds }),
   ...SONG_COMMANDS,
   ...EAR_COMMANDS,
+  ...AUTO_COMMANDS,
 ]);
 export type LiveCommand = z.infer<typeof liveCommandSchema>;
 
@@ -212,6 +214,9 @@ const NAMED: {
   earHold: nobody,
   earRatio: nobody,
   heardBeat: nobody,
+  auto: nobody,
+  autoMood: nobody,
+  autoTake: nobody,
 };
 
 export const idsNamedBy = (command: LiveCommand): readonly Id[] =>

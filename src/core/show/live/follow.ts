@@ -35,6 +35,7 @@ function prunedState(state: LiveState, has: (id: Id) => boolean): LiveState {
     areasDark: prunedKeys(state.areasDark, has),
     groups: prunedKeys(state.groups, has),
     song: prunedSong(state.song, has),
+    auto: prunedAuto(state.auto, has),
   };
   return Object.entries(next).every(([key, value]) => state[key as keyof LiveState] === value) ? state : next;
 }
@@ -43,6 +44,11 @@ function prunedState(state: LiveState, has: (id: Id) => boolean): LiveState {
 const prunedSong = (song: LiveState['song'], has: (id: Id) => boolean): LiveState['song'] => {
   if (!song || !has(song.songId)) return null;
   return song.list && !has(song.list.id) ? { ...song, list: null } : song;
+};
+
+const prunedAuto = (auto: LiveState['auto'], has: (id: Id) => boolean): LiveState['auto'] => {
+  const plays = auto && prunedPlays(auto.plays, has);
+  return !plays || plays === auto.plays ? auto : { ...auto, plays };
 };
 
 /** Plays without what is gone; the same list where all of it is there. */

@@ -5,7 +5,7 @@ import { DARK_MS } from '../play/clock.ts';
 import { addressSchema, durationMsSchema, levelSchema, paceSchema, universeSchema } from '../../records/common.ts';
 import { effectSpecSchema } from '../../records/effect.ts';
 import { recordSchema } from '../../records/index.ts';
-import { FIXTURE_KINDS } from '../../records/profile.ts';
+import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
 import { earSchema } from './ear.ts';
 import { songOnSchema, soundPlayerSchema } from './songs.ts';
 import { beatMapSchema } from './tempo.ts';
@@ -52,6 +52,33 @@ export const playSchema = z.strictObject({
   solo: z.boolean().default(false),
 });
 export type Play = z.infer<typeof playSchema>;
+
+/** How the names of plays begin that run by themselves. */
+export const AUTO_PLAY = 'auto ';
+/** Most plays of light that runs by itself: those of two phrases. */
+const AUTO_LIMIT = 60;
+/** Light that runs by itself, under everything that people play. */
+export const autoSchema = z.strictObject({
+  on: z.boolean(),
+  /** The same seed gives the same light; another take has another. */
+  seed: z.int().min(0).max(0xffffffff),
+  /** The mood that is held; null: as the music has it. */
+  mood: z.enum(MOODS).nullable().default(null),
+  plays: z.array(playSchema).max(AUTO_LIMIT).default([]),
+  /** What goes on now, since and until when (ms; null: until something changes), and why; null before its first phrase. */
+  now: z
+    .strictObject({
+      key: z.string().max(200),
+      mood: z.enum(MOODS),
+      why: z.string().max(200),
+      ms: z.number(),
+      untilMs: z.number().nullable(),
+      then: z.string().max(200).nullable(),
+    })
+    .nullable()
+    .default(null),
+});
+export type Auto = z.infer<typeof autoSchema>;
 
 /** Raw bytes laid over a universe while somebody tries a profile: `values[0]` goes to `address`. */
 export const probeSchema = z.strictObject({
@@ -140,6 +167,7 @@ export const liveStateSchema = z.strictObject({
   soundPlayer: soundPlayerSchema.nullable().default(null),
   /** The ear that the tempo follows. */
   ear: earSchema.nullable().default(null),
+  auto: autoSchema.nullable().default(null),
 });
 export type LiveState = z.infer<typeof liveStateSchema>;
 
@@ -168,6 +196,7 @@ export const initialLive = (nowMs: number, bpm = 120): LiveState => ({
   song: null,
   soundPlayer: null,
   ear: null,
+  auto: null,
 });
 
 /** A play that begins; what is not given is as it mostly is. */

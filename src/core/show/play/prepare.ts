@@ -31,7 +31,7 @@ export function prepareLive(
   const masters = prepareMasters(rig, document, state);
   const { fading } = state;
   return {
-    ...prepareValues(rig, state, programOf, document, hands),
+    ...prepareValues(rig, withAuto(state), programOf, document, hands),
     fading: fading && {
       from: prepareValues(
         rig,
@@ -57,6 +57,10 @@ export function prepareLive(
     tempo: state.tempo,
   };
 }
+
+/** What plays, with what runs by itself. */
+const withAuto = (state: LiveState): Pick<LiveState, 'playing' | 'hand' | 'handEffects'> =>
+  state.auto ? { ...state, playing: [...state.auto.plays, ...state.playing] } : state;
 
 /** What helps where the same is prepared again and again. */
 export interface Preparing {

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { songAt, songBy } from '$core/show/live/songs.ts';
+  import AutoButton from '$lib/components/show/AutoButton.svelte';
   import Button from '$lib/components/Button.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
@@ -76,6 +77,7 @@
     {/if}
     <a class="name" href="/music" onclick={() => openIn('/music', record.id, 'song')}>{record.name}</a>
     <span class="num quiet">{clockText(at)}{record.lengthS === null ? '' : ` / ${clockText(record.lengthS)}`}</span>
+    <AutoButton />
     <span class="gap"></span>
     {#if sound.own && sound.blocked}
       <Button kind="main" onclick={() => sound.allow()}>Press to hear it</Button>
