@@ -272,6 +272,14 @@ describe('while it runs', () => {
       [16_000, 32_000, 48_000],
     );
   });
+  test('frozen it stands, and goes on from where the music is then', () => {
+    const begun = command(initialLive(0, BPM), { do: 'auto', on: true }, 5000);
+    const frozen = command(begun, { do: 'freeze', on: true }, 6000);
+    assert.equal(autoDueMs(frozen), null);
+    assert.equal(stepAuto(document, frozen, 60_000), frozen);
+    const on = command(frozen, { do: 'freeze', on: false }, 60_000);
+    assert.notEqual(on.auto!.now!.key, begun.auto!.now!.key);
+  });
   test('off it fades out and is gone', () => {
     const begun = command(initialLive(0, BPM), { do: 'auto', on: true }, 5000);
     const off = command(begun, { do: 'auto', on: false }, 6000);

@@ -79,7 +79,8 @@ function unknownOf({ tempo }: LiveState, auto: Auto, nowMs: number, own: Roles):
 /** What runs by itself at a moment; the same state where nothing changes. It is to be looked at again at `now.untilMs`. */
 export function stepAuto(document: Document, live: LiveState, nowMs: number): LiveState {
   const { auto } = live;
-  if (!auto) return live;
+  // Frozen it stands like all else that plays.
+  if (!auto || live.frozen) return live;
   const left = auto.plays.filter(
     ({ releasedAt, fadeOutMs }) => releasedAt === null || nowMs < releasedAt + (fadeOutMs ?? 0),
   );
@@ -105,8 +106,8 @@ export function stepAuto(document: Document, live: LiveState, nowMs: number): Li
 }
 
 /** When it is to be looked at again, ms; null: when something changes. */
-export function autoDueMs({ auto }: LiveState): number | null {
-  if (!auto) return null;
+export function autoDueMs({ auto, frozen }: LiveState): number | null {
+  if (!auto || frozen) return null;
   const outs = auto.plays.flatMap(({ releasedAt, fadeOutMs }) =>
     releasedAt === null ? [] : [releasedAt + (fadeOutMs ?? 0)],
   );
