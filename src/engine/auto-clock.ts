@@ -2,8 +2,8 @@ import { autoDueMs, stepAuto } from '../core/auto/step.ts';
 import type { Document } from '../core/document/change.ts';
 import type { LiveState } from '../core/show/index.ts';
 
-/** What is due already is done in a moment: it is not looked at without end. */
-const LEAST_WAIT_MS = 5;
+/** What is due is done at once; what was due and did not change anything is looked at again in a while. */
+const [LEAST_WAIT_MS, AGAIN_MS] = [5, 500];
 const LONGEST_WAIT_MS = 3_600_000;
 
 interface AutoHost {
@@ -33,7 +33,7 @@ export class AutoClock {
     if (next !== live) return this.#host.take(next);
     const due = autoDueMs(live);
     if (due === null) return;
-    const wait = Math.min(Math.max(due - now, LEAST_WAIT_MS), LONGEST_WAIT_MS);
+    const wait = due < now - LEAST_WAIT_MS ? AGAIN_MS : Math.min(Math.max(due - now, LEAST_WAIT_MS), LONGEST_WAIT_MS);
     this.#timer = setTimeout(() => this.look(), wait);
     this.#timer.unref();
   }

@@ -1,5 +1,6 @@
 import { getRecord, type Document } from '../document/change.ts';
 import type { Mood } from '../records/profile.ts';
+import type { SongRecord } from '../records/song.ts';
 import { beatAt, msAt, type LiveState, type Play } from '../show/index.ts';
 import { AUTO_OUT_MS } from '../show/live/auto.ts';
 import { songAt } from '../show/live/songs.ts';
@@ -19,6 +20,24 @@ function rolesIn(document: Document): Roles {
   return known;
 }
 
+interface Planned extends Pick<Auto, 'seed' | 'mood'> {
+  readonly document: Document;
+  readonly plan: readonly Phrase[];
+}
+const plans = new WeakMap<SongRecord, Planned>();
+
+/** The plan of a song; kept while neither the show nor what is asked of it changes. */
+function planOf(document: Document, song: SongRecord, { seed, mood }: Auto): readonly Phrase[] {
+  const kept = plans.get(song);
+  if (kept?.document === document && kept.seed === seed && kept.mood === mood) return kept.plan;
+  const grid = gridOf(song);
+  const sections = sectionsOf(song).map((section) => ({ ...section, mood: mood ?? section.mood }));
+  const lengthS = song.lengthS ?? grid.beats.at(-1)! + 2;
+  const plan = planSong({ grid, roles: rolesIn(document), seed }, sections, lengthS);
+  plans.set(song, { document, seed, mood, plan });
+  return plan;
+}
+
 /** A phrase that goes on at a moment: since and until when (ms), and what comes after it. */
 interface Going {
   readonly key: string;
@@ -34,9 +53,7 @@ function goingOf(document: Document, live: LiveState, auto: Auto, nowMs: number)
   if (!song?.playing || !record || gridOf(record).beats.length < 2)
     return unknownOf(live, auto, nowMs, rolesIn(document));
   const at = songAt(song, nowMs);
-  const sections = sectionsOf(record).map((section) => ({ ...section, mood: auto.mood ?? section.mood }));
-  const lengthS = record.lengthS ?? gridOf(record).beats.at(-1)! + 2;
-  const plan = planSong({ grid: gridOf(record), roles: rolesIn(document), seed: auto.seed }, sections, lengthS);
+  const plan = planOf(document, record, auto);
   const index = Math.max(
     0,
     plan.findLastIndex(({ from }) => from <= at + 1e-3),
