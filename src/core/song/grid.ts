@@ -100,12 +100,34 @@ export function bpmNear({ beats }: Pick<Grid, 'beats'>, at: number, reach = 4): 
   return a === b ? null : ((b - a) * 60) / (beats[b]! - beats[a]!);
 }
 
-/** The tempo of a song as a whole: of the middle one of its beats. */
+/** A song whose beats are nowhere farther than this from an even row, in beats, has one tempo. */
+const EVEN = 0.25;
+
+/** The length of a beat of an even row through all beats, seconds; null where they do not follow one. `middle`: about how long. */
+function evenLength(beats: readonly number[], middle: number): number | null {
+  const counts = [0];
+  for (let i = 1; i < beats.length; i++)
+    counts.push(counts[i - 1]! + Math.max(1, Math.round((beats[i]! - beats[i - 1]!) / middle)));
+  const mean = (list: readonly number[]): number => list.reduce((a, b) => a + b, 0) / list.length;
+  const [x, y] = [mean(counts), mean(beats)];
+  let [xy, xx] = [0, 0];
+  counts.forEach((count, i) => {
+    xy += (count - x) * (beats[i]! - y);
+    xx += (count - x) ** 2;
+  });
+  const length = xy / xx;
+  const even = counts.every((count, i) => Math.abs(beats[i]! - y - (count - x) * length) < EVEN * length);
+  return even ? length : null;
+}
+
+/** The tempo of a song as a whole: of an even row through its beats, or else of the middle one of them. */
 export function bpmOf({ beats }: Pick<Grid, 'beats'>): number | null {
   const lengths = beats.slice(1).map((at, i) => at - beats[i]!);
   lengths.sort((a, b) => a - b);
   const middle = lengths[lengths.length >> 1];
   if (middle === undefined) return null;
+  const even = evenLength(beats, middle);
+  if (even !== null) return 60 / even;
   // The mean of those that are about as long says it finer than the middle one alone.
   const like = lengths.filter((s) => Math.abs(s / middle - 1) < 0.12);
   return 60 / (like.reduce((a, b) => a + b, 0) / like.length);
