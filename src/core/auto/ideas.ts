@@ -1,4 +1,4 @@
-import { effectSpecSchema, type EffectSpec } from '../records/effect.ts';
+import { effectSpecSchema, type AimPath, type EffectSpec, type PixelPattern } from '../records/effect.ts';
 import type { Mood } from '../records/profile.ts';
 import type { z } from 'zod';
 import type { Role } from './roles.ts';
@@ -14,6 +14,9 @@ export interface Idea {
 
 type Input = z.input<typeof effectSpecSchema>;
 const made = (input: Input): EffectSpec => effectSpecSchema.parse(input);
+/** Goes by the beat, and lights what it plays on; `light` null leaves that to its parts. */
+const onBeats = (rate: number, parts: Input['parts'], light: number | null = 1): EffectSpec =>
+  made({ rate, beats: true, light, parts });
 const way = (turn: number): 'forward' | 'backward' => (turn % 2 === 0 ? 'forward' : 'backward');
 const two = (colours: readonly string[]): string[] => (colours.length > 1 ? [...colours] : [colours[0]!, colours[0]!]);
 
@@ -30,89 +33,61 @@ const still =
 const breathing =
   (rate: number, least: number): Idea['spec'] =>
   (colours, turn) =>
-    made({
-      rate,
-      beats: true,
-      light: 1,
-      parts: [
-        { does: 'colour', way: 'gradient', spread: 0.5, each: 'unit', colours: two(colours), times: 0.25 },
-        {
-          does: 'level',
-          wave: 'breath',
-          offset: least,
-          size: 1 - least,
-          spread: 0.5,
-          each: 'unit',
-          direction: way(turn),
-        },
-      ],
-    });
+    onBeats(rate, [
+      { does: 'colour', way: 'gradient', spread: 0.5, each: 'unit', colours: two(colours), times: 0.25 },
+      {
+        does: 'level',
+        wave: 'breath',
+        offset: least,
+        size: 1 - least,
+        spread: 0.5,
+        each: 'unit',
+        direction: way(turn),
+      },
+    ]);
 const changing =
   (rate: number): Idea['spec'] =>
   (colours, turn) =>
-    made({
-      rate,
-      beats: true,
-      light: 1,
-      parts: [
-        { does: 'colour', way: 'swap', size: 0.3, each: 'unit', groupsOf: 1 + (turn % 2), colours: two(colours) },
-      ],
-    });
+    onBeats(rate, [
+      { does: 'colour', way: 'swap', size: 0.3, each: 'unit', groupsOf: 1 + (turn % 2), colours: two(colours) },
+    ]);
 const running =
   (rate: number, width: number): Idea['spec'] =>
   (colours, turn) =>
-    made({
-      rate,
-      beats: true,
-      light: 1,
-      parts: [
-        { does: 'colour', way: 'gradient', spread: 1, each: 'unit', colours: two(colours), times: 0.25 },
-        {
-          does: 'level',
-          wave: 'pulse',
-          width,
-          offset: 0.15,
-          size: 0.85,
-          spread: 1,
-          each: 'unit',
-          direction: way(turn),
-          mirror: turn > 1,
-        },
-      ],
-    });
-type Path = 'circle' | 'eight' | 'line' | 'fan' | 'cross';
+    onBeats(rate, [
+      { does: 'colour', way: 'gradient', spread: 1, each: 'unit', colours: two(colours), times: 0.25 },
+      {
+        does: 'level',
+        wave: 'pulse',
+        width,
+        offset: 0.15,
+        size: 0.85,
+        spread: 1,
+        each: 'unit',
+        direction: way(turn),
+        mirror: turn > 1,
+      },
+    ]);
 const moving =
-  (path: Path, rate: number, spread: number): Idea['spec'] =>
+  (path: AimPath, rate: number, spread: number): Idea['spec'] =>
   (colours, turn) =>
-    made({
-      rate,
-      beats: true,
-      light: 1,
-      parts: [
-        { does: 'colour', way: 'swap', size: 0.3, each: 'unit', colours: two(colours), times: 0.25 },
-        { does: 'aim', path, panDeg: 30, tiltDeg: 14, spread, mirror: turn > 1, direction: way(turn) },
-      ],
-    });
-type Pattern = 'bars' | 'waves' | 'comet' | 'wipe' | 'rain' | 'snow' | 'fire' | 'plasma';
+    onBeats(rate, [
+      { does: 'colour', way: 'swap', size: 0.3, each: 'unit', colours: two(colours), times: 0.25 },
+      { does: 'aim', path, panDeg: 30, tiltDeg: 14, spread, mirror: turn > 1, direction: way(turn) },
+    ]);
 const picture =
-  (pattern: Pattern, rate: number, repeat: number, width: number, soft: number): Idea['spec'] =>
+  (pattern: PixelPattern, rate: number, repeat: number, width: number, soft: number): Idea['spec'] =>
   (colours, turn) =>
-    made({
-      rate,
-      beats: true,
-      light: 1,
-      parts: [
-        { does: 'pixels', pattern, colours: two(colours), repeat, width, soft, angleDeg: [0, 180, 90, -90][turn]! },
-      ],
-    });
+    onBeats(rate, [
+      { does: 'pixels', pattern, colours: two(colours), repeat, width, soft, angleDeg: [0, 180, 90, -90][turn]! },
+    ]);
 /** A moment of white on one beat of the bar: so seldom that it stays safe. */
 const hit =
   (level: number): Idea['spec'] =>
   (_, turn) =>
-    made({
-      rate: 0.25,
-      beats: true,
-      parts: [
+    onBeats(
+      0.25,
+      [
         {
           does: 'level',
           wave: 'fall',
@@ -123,7 +98,8 @@ const hit =
           phase: 0.5,
         },
       ],
-    });
+      null,
+    );
 
 const idea = (key: string, name: string, moods: readonly Mood[], spec: Idea['spec']): Idea => ({
   key,

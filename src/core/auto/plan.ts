@@ -1,6 +1,6 @@
 import type { Mood } from '../records/profile.ts';
-import type { SongSection } from '../records/song.ts';
-import type { Grid } from '../song/grid.ts';
+import type { SongRecord, SongSection } from '../records/song.ts';
+import { gridOf, sectionsOf, type Grid } from '../song/grid.ts';
 import { coloursOf } from './colours.ts';
 import { Dice } from './dice.ts';
 import { IDEAS } from './ideas.ts';
@@ -36,7 +36,7 @@ const PLAYING: Readonly<Record<Mood, readonly Role[]>> = {
   strong: ['wash', 'wash2', 'pixels', 'beams', 'effects', 'whites'],
   peak: ['wash', 'wash2', 'pixels', 'beams', 'effects', 'whites'],
 };
-const QUIET_FADE_BEATS = 2;
+const QUIET_FADE_BEATS = 4;
 /** A build grows from the wash to all, one role after the other. */
 const BUILD: readonly Role[] = ['wash', 'wash2', 'pixels', 'beams', 'effects'];
 
@@ -71,6 +71,13 @@ export function planSong(
   return found;
 }
 
+/** The plan of a song as it is heard and set right; with a mood that is held, all of it in that. */
+export function planOf(song: SongRecord, roles: Roles, seed: number, held: Mood | null = null): readonly Phrase[] {
+  const grid = gridOf(song);
+  const sections = sectionsOf(song).map((section) => ({ ...section, mood: held ?? section.mood }));
+  return planSong({ grid, roles, seed }, sections, song.lengthS ?? (grid.beats.at(-1) ?? 0) + 2);
+}
+
 /** Sections begin so near to their bar, seconds. */
 const NEAR_S = 0.15;
 
@@ -98,7 +105,7 @@ function phrasesOf(
       section: name,
       colours,
       cast: castOf(section, k, cuts.length, roles, seed),
-      fade: quiet ? Math.min(QUIET_FADE_BEATS * beatS * 2, (to - at) / 2) : turn === 'drop' && k === 0 ? 0 : beatS,
+      fade: quiet ? Math.min(QUIET_FADE_BEATS * beatS, (to - at) / 2) : turn === 'drop' && k === 0 ? 0 : beatS,
       why: whyOf(section, k),
     };
   });

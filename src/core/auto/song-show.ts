@@ -1,10 +1,10 @@
 import type { Document } from '../document/change.ts';
 import type { SongRecord } from '../records/song.ts';
-import { beatAt, initialLive, type LiveState } from '../show/index.ts';
+import { beatAt, initialLive, type LiveState, type Play } from '../show/index.ts';
 import { withSong } from '../show/live/songs.ts';
-import { gridOf, sectionsOf } from '../song/grid.ts';
-import { planSong, type Phrase } from './plan.ts';
-import { playsAt } from './plays.ts';
+import { gridOf } from '../song/grid.ts';
+import { planOf, type Phrase } from './plan.ts';
+import { leaving, playsOf } from './plays.ts';
 import { guessRoles, rolesOf, type RoleGuess, type Roles } from './roles.ts';
 
 /** The show that a known song gets by itself: a function of show, song and seed. The song begins at the moment 0. */
@@ -20,8 +20,7 @@ export class SongShow {
     this.guesses = guessRoles(document);
     this.#roles = rolesOf(this.guesses);
     const grid = gridOf(song);
-    const lengthS = song.lengthS ?? (grid.beats.at(-1) ?? 0) + 2;
-    this.plan = planSong({ grid, roles: this.#roles, seed }, sectionsOf(song), lengthS);
+    this.plan = planOf(song, this.#roles, seed);
     const on = { songId: song.id, at: 0, ms: 0, playing: true, loop: null, list: null };
     this.#live = withSong(initialLive(0), on, document, 0);
     this.#firstBeat = Math.round(beatAt(this.#live.tempo, (grid.beats[0] ?? 0) * 1000));
@@ -29,7 +28,15 @@ export class SongShow {
 
   /** The live state at a moment of the song, seconds: the same for as long as its phrase lasts. */
   at(seconds: number): LiveState {
-    return { ...this.#live, playing: playsAt(this.plan, this.#roles, 0, this.#firstBeat, seconds) };
+    const now = this.phraseAt(seconds);
+    const [before, own] = [this.plan[now - 1], this.plan[now]];
+    if (!own) return this.#live;
+    const gone = before ? leaving(this.#playsOf(before), own, own.from * 1000) : [];
+    return { ...this.#live, playing: [...gone, ...this.#playsOf(own)] };
+  }
+
+  #playsOf(phrase: Phrase): Play[] {
+    return playsOf(phrase, this.#roles, phrase.from * 1000, this.#firstBeat + phrase.fromBeat);
   }
 
   /** The number of the phrase at a moment; -1 before the first. */

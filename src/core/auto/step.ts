@@ -1,13 +1,13 @@
 import { getRecord, type Document } from '../document/change.ts';
 import type { Mood } from '../records/profile.ts';
 import type { SongRecord } from '../records/song.ts';
-import { beatAt, msAt, type LiveState, type Play } from '../show/index.ts';
+import { beatAt, msAt, type LiveState } from '../show/index.ts';
 import { AUTO_OUT_MS } from '../show/live/auto.ts';
 import { songAt } from '../show/live/songs.ts';
-import type { Auto } from '../show/live/state.ts';
-import { gridOf, sectionsOf } from '../song/grid.ts';
-import { planSong, type Phrase } from './plan.ts';
-import { FADE_OUT_MS, playsOf } from './plays.ts';
+import { AUTO_LIMIT, type Auto } from '../show/live/state.ts';
+import { gridOf } from '../song/grid.ts';
+import { planOf, planSong, type Phrase } from './plan.ts';
+import { leaving, playsOf } from './plays.ts';
 import { guessRoles, rolesOf, type Roles } from './roles.ts';
 
 /** Without a song that is known: the mood, bars of so many beats, and bars after which something changes. */
@@ -27,13 +27,10 @@ interface Planned extends Pick<Auto, 'seed' | 'mood'> {
 const plans = new WeakMap<SongRecord, Planned>();
 
 /** The plan of a song; kept while neither the show nor what is asked of it changes. */
-function planOf(document: Document, song: SongRecord, { seed, mood }: Auto): readonly Phrase[] {
+function keptPlan(document: Document, song: SongRecord, { seed, mood }: Auto): readonly Phrase[] {
   const kept = plans.get(song);
   if (kept?.document === document && kept.seed === seed && kept.mood === mood) return kept.plan;
-  const grid = gridOf(song);
-  const sections = sectionsOf(song).map((section) => ({ ...section, mood: mood ?? section.mood }));
-  const lengthS = song.lengthS ?? grid.beats.at(-1)! + 2;
-  const plan = planSong({ grid, roles: rolesIn(document), seed }, sections, lengthS);
+  const plan = planOf(song, rolesIn(document), seed, mood);
   plans.set(song, { document, seed, mood, plan });
   return plan;
 }
@@ -53,7 +50,7 @@ function goingOf(document: Document, live: LiveState, auto: Auto, nowMs: number)
   if (!song?.playing || !record || gridOf(record).beats.length < 2)
     return unknownOf(live, auto, nowMs, rolesIn(document));
   const at = songAt(song, nowMs);
-  const plan = planOf(document, record, auto);
+  const plan = keptPlan(document, record, auto);
   const index = Math.max(
     0,
     plan.findLastIndex(({ from }) => from <= at + 1e-3),
@@ -111,15 +108,11 @@ export function stepAuto(document: Document, live: LiveState, nowMs: number): Li
     if (!moved && left.length === auto.plays.length) return live;
     return { ...live, auto: { ...auto, plays: left, now: { ...auto.now, untilMs } } };
   }
-  const fadeOutMs = Object.keys(phrase.cast).length === 0 ? 0 : FADE_OUT_MS;
-  const leaving = left.map((play): Play =>
-    play.releasedAt === null ? { ...play, releasedAt: nowMs, fadeOutMs } : play,
-  );
-  const begun = playsOf({ ...phrase, from: 0, fromBeat: 0 }, rolesIn(document), ms, Math.round(beatAt(live.tempo, ms)));
+  const begun = playsOf(phrase, rolesIn(document), ms, Math.round(beatAt(live.tempo, ms)));
   // What is come upon in its middle comes in as if it began now.
   const plays = begun.map((play) => (nowMs - ms > 500 ? { ...play, startedAt: nowMs, fadeInMs: AUTO_OUT_MS } : play));
   const now = { key, mood: phrase.mood, why: phrase.why, ms, untilMs, then };
-  return { ...live, auto: { ...auto, plays: [...leaving, ...plays].slice(-60), now } };
+  return { ...live, auto: { ...auto, plays: [...leaving(left, phrase, nowMs), ...plays].slice(-AUTO_LIMIT), now } };
 }
 
 /** When it is to be looked at again, ms; null: when something changes. */

@@ -1,9 +1,9 @@
+import { fromBase64 } from '../base64.ts';
+
 /** Numbers out of 16-bit floats (IEEE 754, little-endian) in base64. */
 export function floatsOf(base64: string): Float32Array {
-  const text = atob(base64);
-  return Float32Array.from({ length: text.length >> 1 }, (_, i) =>
-    half(text.charCodeAt(2 * i) | (text.charCodeAt(2 * i + 1) << 8)),
-  );
+  const bytes = fromBase64(base64);
+  return Float32Array.from({ length: bytes.length >> 1 }, (_, i) => half(bytes[2 * i]! | (bytes[2 * i + 1]! << 8)));
 }
 
 function half(bits: number): number {

@@ -56,7 +56,7 @@ export type Play = z.infer<typeof playSchema>;
 /** How the names of plays begin that run by themselves. */
 export const AUTO_PLAY = 'auto ';
 /** Most plays of light that runs by itself: those of two phrases. */
-const AUTO_LIMIT = 60;
+export const AUTO_LIMIT = 60;
 /** Light that runs by itself, under everything that people play. */
 export const autoSchema = z.strictObject({
   on: z.boolean(),
