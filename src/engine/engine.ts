@@ -35,6 +35,7 @@ import { Repeat } from './repeat.ts';
 import { channelKey } from './senders.ts';
 import { AutoClock } from './auto-clock.ts';
 import { SongClock } from './song-clock.ts';
+import type { LiveHost } from './wake.ts';
 import type { FromFrameThread, RouteStats, ToFrameThread } from './shared.ts';
 
 export interface EngineOptions {
@@ -329,19 +330,15 @@ export class Engine {
     this.#songs.look();
     this.#auto.look();
   }
-  readonly #songs = new SongClock({
+  readonly #goingOn: LiveHost = {
     now: () => this.#now(),
     live: () => this.#player.live,
     document: () => this.#player.played,
     take: (live) => this.#setLive(live),
-  });
+  };
+  readonly #songs = new SongClock(this.#goingOn);
 
-  readonly #auto = new AutoClock({
-    now: () => this.#now(),
-    live: () => this.#player.live,
-    document: () => this.#player.played,
-    take: (live) => this.#setLive(live),
-  });
+  readonly #auto = new AutoClock(this.#goingOn);
 
   /** Tells what plays at once, and then at most once a frame, however many commands come. */
   readonly #say = new Repeat(() => {

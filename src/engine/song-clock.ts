@@ -1,40 +1,28 @@
-import type { Document } from '../core/document/change.ts';
-import type { LiveState } from '../core/show/index.ts';
 import { layOutMs, nextSongMs, songAfter, songAt, withSong } from '../core/show/live/songs.ts';
+import { Wake, type LiveHost } from './wake.ts';
 
 /** What is due already is done in a moment: it is not looked at without end. */
 const LEAST_WAIT_MS = 20;
-const LONGEST_WAIT_MS = 3_600_000;
-
-interface SongHost {
-  now(): number;
-  live(): LiveState;
-  document(): Document;
-  take(live: LiveState): void;
-}
 
 /** Goes on to the next song when one has ended, and lays loops out anew: whoever plays the sound or not. */
 export class SongClock {
-  readonly #host: SongHost;
-  #timer: NodeJS.Timeout | null = null;
+  readonly #host: LiveHost;
+  readonly #wake = new Wake();
 
-  constructor(host: SongHost) {
+  constructor(host: LiveHost) {
     this.#host = host;
   }
 
   /** Looks what comes next after what plays was changed. */
   look(): void {
-    if (this.#timer) clearTimeout(this.#timer);
-    this.#timer = null;
+    this.#wake.clear();
     const { song, tempo } = this.#host.live();
     if (!song?.playing) return;
     const document = this.#host.document();
     const dues = [nextSongMs(document, song), layOutMs(document, song, tempo)].filter((ms) => ms !== null);
     if (dues.length === 0) return;
     const due = Math.min(...dues);
-    const wait = Math.min(Math.max(due - this.#host.now(), LEAST_WAIT_MS), LONGEST_WAIT_MS);
-    this.#timer = setTimeout(() => this.#goOn(due), wait);
-    this.#timer.unref();
+    this.#wake.set(Math.max(due - this.#host.now(), LEAST_WAIT_MS), () => this.#goOn(due));
   }
 
   #goOn(due: number): void {
@@ -47,6 +35,6 @@ export class SongClock {
   }
 
   end(): void {
-    if (this.#timer) clearTimeout(this.#timer);
+    this.#wake.clear();
   }
 }

@@ -65,9 +65,20 @@ function melOf(samples: Float32Array, frames: number, gain: number): Pick<Featur
 
 /** Bands of a semitone each, from the lowest note that is heard on. */
 export const noteBands = (): Band[] => semitoneBands(NOTES, FIRST_NOTE, RATE, LONG);
-/** The pitch class of a band, 0 for C; and whether it is one of the bass. */
-export const pitchClass = (band: number): number => (FIRST_NOTE + band) % 12;
-export const isBass = (band: number): boolean => band < BASS_NOTES;
+
+/** Adds notes to their pitch classes (12 from `at` on, the first C), and those of the bass to its own. */
+export function addClasses<List extends Float32Array | Float64Array>(
+  notes: Float64Array,
+  chroma: List,
+  bass: List,
+  at = 0,
+): void {
+  for (let n = 0; n < NOTES; n++) {
+    const c = at + ((FIRST_NOTE + n) % 12);
+    chroma[c] = chroma[c]! + notes[n]!;
+    if (n < BASS_NOTES) bass[c] = bass[c]! + notes[n]!;
+  }
+}
 
 /** How much each semitone stands out of its neighbours: a note does, noise does not. */
 export function notesOf(bands: readonly Band[], bins: Float64Array): Float64Array {
@@ -87,12 +98,7 @@ function chromaOf(samples: Float32Array, frames: number, gain: number): Pick<Fea
   const chroma = new Float32Array(half * 12);
   const bass = new Float32Array(half * 12);
   for (let f = 0; f < half; f++) {
-    const notes = notesOf(bands, spectrum.at(samples, f * 2 * HOP, gain));
-    for (let n = 0; n < NOTES; n++) {
-      const at = f * 12 + pitchClass(n);
-      chroma[at] = chroma[at]! + notes[n]!;
-      if (isBass(n)) bass[at] = bass[at]! + notes[n]!;
-    }
+    addClasses(notesOf(bands, spectrum.at(samples, f * 2 * HOP, gain)), chroma, bass, f * 12);
   }
   return { chroma, bass };
 }

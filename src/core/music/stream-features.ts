@@ -1,17 +1,16 @@
 import { ease } from '../units.ts';
 import { risen } from './alike.ts';
 import {
+  addClasses,
   BANDS,
   FPS,
   frameBands,
   HOP,
-  isBass,
   LEVEL,
   LONG,
   LOW_BANDS,
   noteBands,
   notesOf,
-  pitchClass,
   RATE,
   SHORT,
 } from './features.ts';
@@ -112,11 +111,7 @@ export class StreamFeatures {
     const bins = this.#long.at(this.#buffer.subarray(0, end), centre - LONG / 4, gain);
     this.#chroma = new Float64Array(12);
     this.#bass = new Float64Array(12);
-    notesOf(this.#notes, bins).forEach((out, n) => {
-      const c = pitchClass(n);
-      this.#chroma[c] = this.#chroma[c]! + out;
-      if (isBass(n)) this.#bass[c] = this.#bass[c]! + out;
-    });
+    addClasses(notesOf(this.#notes, bins), this.#chroma, this.#bass);
   }
 }
 

@@ -3,7 +3,7 @@ import { getRecord } from '../../core/document/change.ts';
 import type { BlobHash } from '../../core/records/blob.ts';
 import type { SongFault } from '../../core/records/song.ts';
 import type { LiveState } from '../../core/show/index.ts';
-import { songAfter, nextSongMs, type SongOn } from '../../core/show/live/songs.ts';
+import { songAfter, nextSongMs, type SongOn, type SoundPlayer } from '../../core/show/live/songs.ts';
 import type { PlayOrder, PlaySaid, PlaySong } from '../../sound/play/messages.ts';
 import { KeptProcess } from './kept-process.ts';
 
@@ -30,6 +30,9 @@ export class CardPlayer {
   #process: KeptProcess<PlayOrder, PlaySaid> | null = null;
   #timer: NodeJS.Timeout | null = null;
   #songs: readonly PlaySong[] = [];
+  /** What it was told of last: other changes of the live state are none of its. */
+  #song: SongOn | null = null;
+  #player: SoundPlayer | null = null;
 
   constructor(host: CardPlayerHost) {
     this.#host = host;
@@ -44,7 +47,10 @@ export class CardPlayer {
       this.#device = device;
       if (device !== null) this.#begin(device, player!.key);
     }
-    if (device !== null) void this.#tell();
+    const song = this.#host.live()?.song ?? null;
+    if (device === null || (song === this.#song && player === this.#player)) return;
+    [this.#song, this.#player] = [song, player];
+    void this.#tell();
   }
 
   #begin(device: string, key: string): void {

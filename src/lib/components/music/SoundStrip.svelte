@@ -2,6 +2,7 @@
   import { songAt, songBy } from '$core/show/live/songs.ts';
   import AutoButton from '$lib/components/show/AutoButton.svelte';
   import Button from '$lib/components/Button.svelte';
+  import Strip from '$lib/components/shell/Strip.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { openIn } from '$lib/state/opened.svelte.ts';
   import { clockText } from '$lib/state/music/song-words.ts';
@@ -51,7 +52,7 @@
 {/snippet}
 
 {#if song && record}
-  <div class="strip" role="region" aria-label="Song">
+  <Strip label="Song">
     <Button
       kind="bare"
       aria-label={song.playing ? 'Pause the song' : 'Play the song'}
@@ -78,57 +79,44 @@
     <a class="name" href="/music" onclick={() => openIn('/music', record.id, 'song')}>{record.name}</a>
     <span class="num quiet">{clockText(at)}{record.lengthS === null ? '' : ` / ${clockText(record.lengthS)}`}</span>
     <AutoButton />
-    <span class="gap"></span>
-    {#if sound.own && sound.blocked}
-      <Button kind="main" onclick={() => sound.allow()}>Press to hear it</Button>
-    {:else if sound.own && sound.fault}
-      <span class="wrong" role="alert">▲ {sound.fault}</span>
-    {:else if sound.own}
-      <span class="quiet">{sound.fetching ? 'fetching the sound …' : 'sound: here'}{@render off(sound.offMs)}</span>
-      {@render trim()}
-    {:else if player?.card && trouble}
-      <span class="wrong" role="alert">▲ {trouble.message}. {trouble.remedy}</span>
-      <SoundFrom main />
-    {:else if player?.card}
-      <span class="quiet">sound: {player.name}{@render off(said?.offMs ?? null)}</span>
-      {@render trim()}
-    {:else}
-      <span class="quiet"
-        >{!player
-          ? 'no sound: the lights follow alone'
-          : sound.gone
-            ? 'the page that played the sound is gone'
-            : `sound: ${player.name || 'another page'}`}</span
+    {#snippet right()}
+      {#if sound.own && sound.blocked}
+        <Button kind="main" onclick={() => sound.allow()}>Press to hear it</Button>
+      {:else if sound.own && sound.fault}
+        <span class="wrong" role="alert">▲ {sound.fault}</span>
+      {:else if sound.own}
+        <span class="quiet">{sound.fetching ? 'fetching the sound …' : 'sound: here'}{@render off(sound.offMs)}</span>
+        {@render trim()}
+      {:else if player?.card && trouble}
+        <span class="wrong" role="alert">▲ {trouble.message}. {trouble.remedy}</span>
+        <SoundFrom main />
+      {:else if player?.card}
+        <span class="quiet">sound: {player.name}{@render off(said?.offMs ?? null)}</span>
+        {@render trim()}
+      {:else}
+        <span class="quiet"
+          >{!player
+            ? 'no sound: the lights follow alone'
+            : sound.gone
+              ? 'the page that played the sound is gone'
+              : `sound: ${player.name || 'another page'}`}</span
+        >
+        <SoundFrom main={!player || sound.gone} />
+      {/if}
+      <Button kind="bare" aria-label="End the song" onclick={() => live.command({ do: 'songOff' })}
+        ><X size={16} /></Button
       >
-      <SoundFrom main={!player || sound.gone} />
-    {/if}
-    <Button kind="bare" aria-label="End the song" onclick={() => live.command({ do: 'songOff' })}
-      ><X size={16} /></Button
-    >
-  </div>
+    {/snippet}
+  </Strip>
 {/if}
 
 <style>
-  .strip {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: center;
-    gap: 4px 8px;
-    min-height: 38px;
-    padding: 2px 12px;
-    border-bottom: 1px solid var(--line);
-    background: var(--panel);
-    font-size: 13.5px;
-  }
   .name {
     overflow: hidden;
     max-width: 26ch;
     text-overflow: ellipsis;
     white-space: nowrap;
     color: var(--text);
-  }
-  .gap {
-    flex: 1;
   }
   .wrong {
     color: var(--wrong);

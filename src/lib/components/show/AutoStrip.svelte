@@ -2,6 +2,7 @@
   import { MOODS, type Mood } from '$core/records/profile.ts';
   import { beatAt } from '$core/show/index.ts';
   import Button from '$lib/components/Button.svelte';
+  import Strip from '$lib/components/shell/Strip.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { plural } from '$lib/state/words.ts';
   import Sparkles from '@lucide/svelte/icons/sparkles';
@@ -31,47 +32,34 @@
 </script>
 
 {#if auto}
-  <div class="strip" role="region" aria-label="Auto">
+  <Strip label="Auto">
     <Sparkles size={16} />
     <span class="now"
       ><b>Auto</b>
       {#if auto.now}{auto.now.mood}: {auto.now.why}{/if}</span
     >
     {#if auto.now?.then}<span class="quiet">then {auto.now.then}, {inBeats}</span>{/if}
-    <span class="gap"></span>
-    <label
-      ><span class="quiet word">Mood</span>
-      <select
-        aria-label="Mood of Auto"
-        value={auto.mood ?? ''}
-        onchange={(e) => live.command({ do: 'autoMood', mood: (e.currentTarget.value || null) as Mood | null })}
+    {#snippet right()}
+      <label
+        ><span class="quiet word">Mood</span>
+        <select
+          aria-label="Mood of Auto"
+          value={auto.mood ?? ''}
+          onchange={(e) => live.command({ do: 'autoMood', mood: (e.currentTarget.value || null) as Mood | null })}
+        >
+          <option value="">as the music has it</option>
+          {#each MOODS as mood (mood)}<option value={mood}>{mood}</option>{/each}
+        </select></label
       >
-        <option value="">as the music has it</option>
-        {#each MOODS as mood (mood)}<option value={mood}>{mood}</option>{/each}
-      </select></label
-    >
-    <Button title="Other ideas and colours for the same music" onclick={() => live.command({ do: 'autoTake' })}
-      >Another take</Button
-    >
-    <Button onclick={() => live.command({ do: 'auto', on: false })}>End Auto</Button>
-  </div>
+      <Button title="Other ideas and colours for the same music" onclick={() => live.command({ do: 'autoTake' })}
+        >Another take</Button
+      >
+      <Button onclick={() => live.command({ do: 'auto', on: false })}>End Auto</Button>
+    {/snippet}
+  </Strip>
 {/if}
 
 <style>
-  .strip {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: center;
-    gap: 4px 8px;
-    min-height: 38px;
-    padding: 2px 12px;
-    border-bottom: 1px solid var(--line);
-    background: var(--panel);
-    font-size: 13.5px;
-  }
-  .gap {
-    flex: 1;
-  }
   label {
     display: flex;
     gap: 6px;
