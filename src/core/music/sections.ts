@@ -74,12 +74,15 @@ function around(begins: Float32Array, seconds: number): number {
   return near.reduce((sum, x) => sum + x, 0) / (2 * AROUND + 1);
 }
 
+/** Novelty is the sum of two that are told in deviations: three of each is as sure as it gets. */
+const SURE = 6;
+
 /** How far boundaries stand out of what is new elsewhere, 0-1. */
 function sureOf(cuts: readonly number[], novelty: Float64Array): number {
   const inner = cuts.filter((bar) => bar > 0);
   if (inner.length === 0) return 0;
   const mean = inner.reduce((sum, bar) => sum + novelty[bar]!, 0) / inner.length;
-  return Math.max(0, Math.min(1, mean / 3));
+  return Math.max(0, Math.min(1, mean / SURE));
 }
 
 /** A step of energy that is a break or a drop, of the song's whole range; and how steadily a build rises. */

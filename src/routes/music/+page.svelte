@@ -90,7 +90,7 @@
   </div>
   {#snippet details()}
     {#if view === 'live'}<p class="quiet">
-        The ear hears beats from the past alone and says each some 50 ms before it is. Where it is unsure, in silence
+        The ear hears beats from the past alone and says each some 40 ms before it is. Where it is unsure, in silence
         and in speech, the tempo goes on as it was.
       </p>
     {:else if chosen}{#key chosen.id}<SongDetails {desk} />{/key}
