@@ -134,7 +134,13 @@ export function ensureBuild() {
 
 /** Plays and hears the songs of the demo show when what makes or hears them changed. */
 export function ensureSongs() {
-  const wanted = hashFiles(['src/sound', 'src/core/music', 'src/core/song', 'src/core/format/wav.ts', 'src/core/records/song.ts']);
+  const wanted = hashFiles([
+    'src/sound',
+    'src/core/music',
+    'src/core/song',
+    'src/core/format/wav.ts',
+    'src/core/records/song.ts',
+  ]);
   if (readStamp('songs') === wanted && existsSync(path.join(ROOT, 'build', 'songs'))) return;
   say('Playing the songs of the demo ...');
   runQuiet(process.execPath, ['build/node/songs.js', path.join(ROOT, 'build', 'songs')]);
