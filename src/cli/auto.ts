@@ -1,10 +1,12 @@
 import { createHash } from 'node:crypto';
 import { SongShow } from '../core/auto/song-show.ts';
-import { guessRoles, ROLES } from '../core/auto/roles.ts';
+import { NOTHING_ASKED } from '../core/auto/plan.ts';
+import { guessRoles } from '../core/auto/roles.ts';
 import { applyChange, getRecord, recordsOf } from '../core/document/change.ts';
 import { hearSong } from '../core/music/song.ts';
 import { LARGEST_SOUND, hashOf } from '../core/records/blob.ts';
 import { make } from '../core/records/index.ts';
+import { ROLES } from '../core/records/variant.ts';
 import { compilePlay, compileRig, FlashGuard, makeFrame, prepareLive, render } from '../core/show/index.ts';
 import { decodeSound } from '../sound/decode.ts';
 import { numberOption, oneWord, unusable, type Command, type CommandTable } from './command.ts';
@@ -60,18 +62,18 @@ const show: Command = {
     } as const;
     const song = make('song', { ...fields, lengthS, heard });
     const document = applyChange(opened, { put: [song], remove: [] });
-    const own = new SongShow(document, song, seed);
+    const own = new SongShow(document, song, { ...NOTHING_ASKED, seed });
     const from = numberOption(args, 'from', 0, LONGEST_S, 0);
     const to = numberOption(args, 'to', 0, LONGEST_S, lengthS);
     if (to < from)
       throw unusable('OPTION_RANGE', '--to', `--to ${to} lies before --from ${from}`, to, 'Give a later moment.');
     const phrases = own.plan
       .filter((phrase) => phrase.to > from && phrase.from <= to)
-      .map(({ from: begins, to: ends, mood, section, colours, cast, why }) => ({
+      .map(({ from: begins, to: ends, mood, moment, colours, cast, why }) => ({
         from: round(begins),
         to: round(ends),
         mood,
-        section,
+        section: moment.section.name,
         colours,
         cast,
         why,

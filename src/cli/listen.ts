@@ -23,6 +23,8 @@ const GROUPS_A_SOCKET = 16;
 const MOST_SOURCES = 2000;
 const MOST_UNIVERSES = 2000;
 const MOST_RDM = 2000;
+/** Time to read what lies in the sockets when the listening is over. */
+const READ_UP_MS = 20;
 
 const ownAddresses = (): string[] =>
   Object.values(networkInterfaces()).flatMap((list) =>
@@ -137,6 +139,8 @@ const listenFor: Command = {
       await joinAll(universes, once, sockets);
       sockets.push(await open(SACN_PORT, once), await open(ARTNET_PORT, takeArtNet));
       await new Promise((resolve) => setTimeout(resolve, seconds * 1000));
+      // On a busy machine the time is over before what has arrived in it was read.
+      await new Promise((resolve) => setTimeout(resolve, READ_UP_MS));
     } finally {
       for (const socket of sockets) socket.close();
     }

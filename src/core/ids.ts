@@ -23,6 +23,7 @@ export const RECORD_KINDS = [
   'backdrop',
   'song',
   'setlist',
+  'variant',
 ] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
 
@@ -51,6 +52,7 @@ export type EffectId = Id<'effect'>;
 export type PaletteId = Id<'palette'>;
 export type SongId = Id<'song'>;
 export type SetlistId = Id<'setlist'>;
+export type VariantId = Id<'variant'>;
 
 const BODY = '[a-z0-9][a-z0-9-]{0,39}';
 

@@ -103,6 +103,7 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
   palette: laid('palette', t.palette),
   song: laid('song', t.song),
   setlist: laid('setlist', t.setlist),
+  variant: laid('variant', t.variant),
   input: laid('input', t.input),
 };
 

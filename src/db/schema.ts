@@ -250,6 +250,17 @@ export const setlist = pgTable(
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
 
+/** Ways of Auto: that what they name exists is a rule between records. */
+export const variant = pgTable(
+  'variant',
+  {
+    ...record(),
+    ...numbered(),
+    ...rest(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
 /** Palettes: that what scenes name exists is a rule between records. */
 export const palette = pgTable(
   'palette',

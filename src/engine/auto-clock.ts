@@ -21,7 +21,7 @@ export class AutoClock {
     const next = stepAuto(this.#host.document(), live, now);
     // It is looked at again when it is taken.
     if (next !== live) return this.#host.take(next);
-    const due = autoDueMs(live);
+    const due = autoDueMs(live, now);
     if (due === null) return;
     const wait = due < now - LEAST_WAIT_MS ? AGAIN_MS : Math.max(due - now, LEAST_WAIT_MS);
     this.#wake.set(wait, () => this.look());

@@ -294,9 +294,12 @@ describe('the headless command', () => {
   });
 
   test('listen says who wins in a universe, and hears RDM', async () => {
+    // To everybody: what goes to one address reaches one program alone, and others on this machine may listen too.
     const net = `127.206.${process.pid & 255}`;
     const socket = dgram.createSocket('udp4');
     await new Promise<void>((resolve) => socket.bind(0, `${net}.9`, () => resolve()));
+    socket.setMulticastInterface('127.0.0.1');
+    socket.setBroadcast(true);
     const sources = [90, 120, 120].map((priority, i) =>
       makeSacnPacket({ cid: new Uint8Array(16).fill(i + 1), name: `Desk ${i}` }, 77, priority),
     );
@@ -306,9 +309,9 @@ describe('the headless command', () => {
       sequence++;
       for (const packet of sources) {
         fillSacn(packet, sequence, new Uint8Array(512).fill(50));
-        socket.send(packet, 5568, '127.0.0.1');
+        socket.send(packet, 5568, multicastGroup(77));
       }
-      socket.send(tod!, 6454, '127.0.0.1');
+      socket.send(tod!, 6454, '127.255.255.255');
     }, 25);
     try {
       const { out } = await kite('listen', '--seconds', '1', '--universes', '77');

@@ -50,6 +50,22 @@ export const toneSong = (): RecordOf['song'] =>
     mended: { stretches: [{ from: 1.9, to: 2.2, beats: [2.05] }], bars: null, sections: null },
   });
 
+/** A way of Auto that names what a show has of its own. */
+function taught(records: readonly AnyRecord[]): AnyRecord {
+  const of = (kind: RecordKind): string => records.find((r) => r.kind === kind)!.id;
+  return make('variant', {
+    id: 'variant:every',
+    number: 1,
+    name: 'Quiet Sunday',
+    moods: {
+      easy: { bars: 16, roles: { wash: { also: [of('scene'), of('chase')], never: ['change'], every: 2 } } },
+      peak: { roles: { beams: { plays: false, also: [of('aim')] }, pixels: { also: [of('effect')] } } },
+    },
+    colours: ['#ffb347', '#3050ff'],
+    silence: { afterS: 45, sceneId: of('scene') as `scene:${string}` },
+  });
+}
+
 /** The files that the sample names. */
 export const sampleFiles = (): readonly BlobFile[] => [DOT, WEDGE, TONE, ...millpondFiles()];
 /** The same by their hashes. */
@@ -89,6 +105,7 @@ export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] 
     wedgeThing(),
     toneSong(),
     make('setlist', { id: 'setlist:every', number: 1, name: 'All', songs: ['song:every'] }),
+    taught(records),
     make('backdrop', { id: 'backdrop:every', name: 'Under', pictureId: picture.id, side: 'plan', widthM: 2 }),
     make('input', {
       id: 'input:every',

@@ -21,6 +21,7 @@ import {
 import { gridOf } from '../song/grid.ts';
 import { coloursOf } from './colours.ts';
 import { Dice } from './dice.ts';
+import { NOTHING_ASKED } from './plan.ts';
 import { guessRoles, rolesOf } from './roles.ts';
 import { SongShow } from './song-show.ts';
 import { autoDueMs, stepAuto } from './step.ts';
@@ -79,7 +80,7 @@ function rigOf(profiles: readonly ProfileRecord[]): Document {
   return documentOf(records);
 }
 const showOf = (document: Document, seed = 1): SongShow =>
-  new SongShow(document, recordsOf(document, 'song')[0]!, seed);
+  new SongShow(document, recordsOf(document, 'song')[0]!, { ...NOTHING_ASKED, seed });
 
 /** Bytes of a moment of the show, with the guard having seen what came before it in the same second. */
 function frames(document: Document, show: SongShow, moments: readonly number[]): Uint8Array[] {
@@ -155,22 +156,22 @@ describe('the plan of a song', () => {
     assert.notDeepEqual(showOf(document, 8).plan, plan);
   });
   test('a section that comes back has the colours and ideas it had', () => {
-    const [first, again] = plan.filter(({ section, why }) => section === 'A' && !why.startsWith('another'));
+    const [first, again] = plan.filter(({ moment, why }) => moment.section.name === 'A' && !why.startsWith('another'));
     assert.ok(again!.from > 60);
     assert.deepEqual([again!.colours, again!.cast], [first!.colours, first!.cast]);
   });
   test('a build grows, the beat before a drop is dark, a break rests', () => {
-    const grown = plan.filter(({ section }) => section === 'B').map(({ cast }) => Object.keys(cast).length);
+    const grown = plan.filter(({ moment }) => moment.section.name === 'B').map(({ cast }) => Object.keys(cast).length);
     assert.deepEqual(grown.at(-1), 0, 'dark at its end');
     assert.ok(grown[0]! < grown.at(-2)!, `it grows: ${grown.join(' ')}`);
-    const drop = plan.find(({ section }) => section === 'C')!;
+    const drop = plan.find(({ moment }) => moment.section.name === 'C')!;
     assert.equal(drop.fade, 0, 'the drop opens at once');
-    const roles = plan.find(({ section }) => section === 'D')!.cast;
+    const roles = plan.find(({ moment }) => moment.section.name === 'D')!.cast;
     assert.deepEqual(Object.keys(roles).sort(), ['pixels', 'wash']);
   });
   test('of a song without beats is one phrase', () => {
     const quiet = { ...song(), heard: null, lengthS: 30 };
-    const show = new SongShow(documentOf([...document.values(), quiet]), quiet, 1);
+    const show = new SongShow(documentOf([...document.values(), quiet]), quiet, NOTHING_ASKED);
     assert.deepEqual(
       show.plan.map(({ from, to }) => [from, to]),
       [[0, 30]],
@@ -226,7 +227,7 @@ describe('while it runs', () => {
   function until(live: LiveState, ms: number): { live: LiveState; changes: number[] } {
     const changes: number[] = [];
     let now = live;
-    for (let due = autoDueMs(now); due !== null && due <= ms; due = autoDueMs(now)) {
+    for (let due = autoDueMs(now, 0); due !== null && due <= ms; due = autoDueMs(now, due)) {
       const next = stepAuto(document, now, due);
       if (next.auto?.now?.key !== now.auto?.now?.key) changes.push(due);
       assert.notEqual(next, now, `nothing is due at ${due}`);
@@ -257,7 +258,10 @@ describe('while it runs', () => {
     assert.equal(stepAuto(document, begun, 2000), begun);
     const held = command(begun, { do: 'autoMood', mood: 'peak' }, 3000);
     assert.equal(held.auto!.now!.mood, 'peak');
-    const taken = command(begun, { do: 'autoTake' }, 3000);
+    // Another take comes with the next bar.
+    const asked = command(begun, { do: 'autoTake' }, 3000);
+    assert.deepEqual(asked.auto!.plays, begun.auto!.plays);
+    const taken = stepAuto(document, asked, asked.auto!.now!.untilMs!);
     assert.notDeepEqual(
       taken.auto!.plays.filter((p) => p.releasedAt === null).map((p) => p.spec),
       begun.auto!.plays.map((p) => p.spec),
@@ -275,7 +279,7 @@ describe('while it runs', () => {
   test('frozen it stands, and goes on from where the music is then', () => {
     const begun = command(initialLive(0, BPM), { do: 'auto', on: true }, 5000);
     const frozen = command(begun, { do: 'freeze', on: true }, 6000);
-    assert.equal(autoDueMs(frozen), null);
+    assert.equal(autoDueMs(frozen, 6000), null);
     assert.equal(stepAuto(document, frozen, 60_000), frozen);
     const on = command(frozen, { do: 'freeze', on: false }, 60_000);
     assert.notEqual(on.auto!.now!.key, begun.auto!.now!.key);

@@ -1,7 +1,7 @@
 import { seeded } from '../random.ts';
 
 /** A number out of words and numbers, the same on every machine (FNV-1a). */
-function seedOf(parts: readonly (string | number)[]): number {
+export function seedOf(parts: readonly (string | number)[]): number {
   let hash = 0x811c9dc5;
   for (const c of parts.join('/')) hash = Math.imul(hash ^ c.charCodeAt(0), 0x01000193) >>> 0;
   return hash;

@@ -1,16 +1,33 @@
 import { effectSpecSchema, type AimPath, type EffectSpec, type PixelPattern } from '../records/effect.ts';
+import type { AimId } from '../ids.ts';
 import type { Mood } from '../records/profile.ts';
+import type { TargetId } from '../records/target.ts';
+import type { PlayedRole } from '../records/variant.ts';
 import type { z } from 'zod';
-import type { Role } from './roles.ts';
 
-/** What a role may play: a name, the moods it fits, and the effect it is in colours that are given. */
+/** What an idea is carried out in. */
+export interface Setting {
+  readonly colours: readonly string[];
+  /** Another of its variants, 0-3, so that a phrase is not the one before. */
+  readonly turn: number;
+  /** Beats of a bar, and on which of them (0 the first) a snare falls. */
+  readonly metre: number;
+  readonly snares: readonly number[];
+  /** Aims of the show that heads may move round. */
+  readonly aims: readonly AimId[];
+}
+/** What it comes to: something of the show that plays, or an effect that is in no record. */
+export type Played =
+  { readonly target: TargetId; readonly spec: null } | { readonly target: null; readonly spec: EffectSpec };
+
+/** What a role may play: a name, the moods it is meant for, and what it is in a setting. */
 export interface Idea {
   readonly key: string;
   readonly name: string;
   readonly moods: readonly Mood[];
-  /** `turn`: another of its variants, 0-3, so that a phrase is not the one before. */
-  readonly spec: (colours: readonly string[], turn: number) => EffectSpec;
+  readonly play: (setting: Setting) => Played;
 }
+type Spec = (setting: Setting) => EffectSpec;
 
 type Input = z.input<typeof effectSpecSchema>;
 const made = (input: Input): EffectSpec => effectSpecSchema.parse(input);
@@ -21,8 +38,8 @@ const way = (turn: number): 'forward' | 'backward' => (turn % 2 === 0 ? 'forward
 const two = (colours: readonly string[]): string[] => (colours.length > 1 ? [...colours] : [colours[0]!, colours[0]!]);
 
 const still =
-  (light: number): Idea['spec'] =>
-  (colours, turn) =>
+  (light: number): Spec =>
+  ({ colours, turn }) =>
     made({
       rate: 0.01,
       light,
@@ -31,8 +48,8 @@ const still =
       ],
     });
 const breathing =
-  (rate: number, least: number): Idea['spec'] =>
-  (colours, turn) =>
+  (rate: number, least: number): Spec =>
+  ({ colours, turn }) =>
     onBeats(rate, [
       { does: 'colour', way: 'gradient', spread: 0.5, each: 'unit', colours: two(colours), times: 0.25 },
       {
@@ -46,14 +63,14 @@ const breathing =
       },
     ]);
 const changing =
-  (rate: number): Idea['spec'] =>
-  (colours, turn) =>
+  (rate: number): Spec =>
+  ({ colours, turn }) =>
     onBeats(rate, [
       { does: 'colour', way: 'swap', size: 0.3, each: 'unit', groupsOf: 1 + (turn % 2), colours: two(colours) },
     ]);
 const running =
-  (rate: number, width: number): Idea['spec'] =>
-  (colours, turn) =>
+  (rate: number, width: number): Spec =>
+  ({ colours, turn }) =>
     onBeats(rate, [
       { does: 'colour', way: 'gradient', spread: 1, each: 'unit', colours: two(colours), times: 0.25 },
       {
@@ -69,43 +86,66 @@ const running =
       },
     ]);
 const moving =
-  (path: AimPath, rate: number, spread: number): Idea['spec'] =>
-  (colours, turn) =>
+  (path: AimPath, rate: number, spread: number): Spec =>
+  ({ colours, turn, aims }) =>
     onBeats(rate, [
       { does: 'colour', way: 'swap', size: 0.3, each: 'unit', colours: two(colours), times: 0.25 },
-      { does: 'aim', path, panDeg: 30, tiltDeg: 14, spread, mirror: turn > 1, direction: way(turn) },
+      {
+        does: 'aim',
+        path,
+        panDeg: 30,
+        tiltDeg: 14,
+        spread,
+        mirror: turn > 1,
+        direction: way(turn),
+        round: aims.length > 0 ? aims[turn % aims.length]! : null,
+      },
+    ]);
+/** Heads at an aim: as good as still, and in the colours. */
+export const aimedAt =
+  (aim: AimId): Spec =>
+  ({ colours, turn }) =>
+    onBeats(0.03125, [
+      { does: 'colour', way: 'swap', size: 0.3, each: 'unit', colours: two(colours), times: 4 },
+      { does: 'aim', path: 'circle', panDeg: 3, tiltDeg: 2, direction: way(turn), round: aim },
     ]);
 const picture =
-  (pattern: PixelPattern, rate: number, repeat: number, width: number, soft: number): Idea['spec'] =>
-  (colours, turn) =>
+  (pattern: PixelPattern, rate: number, repeat: number, width: number, soft: number): Spec =>
+  ({ colours, turn }) =>
     onBeats(rate, [
       { does: 'pixels', pattern, colours: two(colours), repeat, width, soft, angleDeg: [0, 180, 90, -90][turn]! },
     ]);
-/** A moment of white on one beat of the bar: so seldom that it stays safe. */
+/** Moments of white on snares: so seldom that they stay something. Which of them, goes by the turn. */
 const hit =
-  (level: number): Idea['spec'] =>
-  (_, turn) =>
-    onBeats(
-      0.25,
+  (level: number, dense: boolean): Spec =>
+  ({ turn, metre, snares }) => {
+    const places = snares.length > 0 ? snares : [metre - 1];
+    const place = turn % 2 === 0 ? places.at(-1)! : places[0]!;
+    // Once a bar, or in the last of two or of four bars.
+    const bars = dense ? 1 + (turn >> 1) : 2 + 2 * (turn >> 1);
+    const beats = bars * metre;
+    const at = (bars - 1) * metre + place;
+    return onBeats(
+      1 / beats,
       [
         {
           does: 'level',
           wave: 'fall',
           size: level,
-          width: 0.2,
-          spread: turn % 2 === 0 ? 0 : 0.5,
+          width: Math.min(1, 0.8 / beats),
           each: 'unit',
-          phase: 0.5,
+          phase: (beats - at) / beats,
         },
       ],
       null,
     );
+  };
 
-const idea = (key: string, name: string, moods: readonly Mood[], spec: Idea['spec']): Idea => ({
+const idea = (key: string, name: string, moods: readonly Mood[], spec: Spec): Idea => ({
   key,
   name,
   moods,
-  spec,
+  play: (setting) => ({ target: null, spec: spec(setting) }),
 });
 const WASHES = [
   idea('still', 'Colours that stand', ['calm', 'easy'], still(0.6)),
@@ -115,8 +155,8 @@ const WASHES = [
   idea('quick', 'Quick change', ['strong', 'peak'], changing(0.5)),
   idea('chase', 'Quick run', ['peak'], running(0.5, 0.4)),
 ];
-/** Ideas of each role, the calmest first; `house` has none. */
-export const IDEAS: Readonly<Record<Exclude<Role, 'house'>, readonly Idea[]>> = {
+/** Ideas of each role, the calmest first. */
+export const IDEAS: Readonly<Record<PlayedRole, readonly Idea[]>> = {
   wash: WASHES,
   wash2: [idea('back', 'A still ground', ['calm', 'easy', 'lively', 'strong'], still(0.35)), ...WASHES.slice(1)],
   beams: [
@@ -135,5 +175,8 @@ export const IDEAS: Readonly<Record<Exclude<Role, 'house'>, readonly Idea[]>> = 
     idea('bars', 'Bars', ['strong', 'peak'], picture('bars', 0.25, 4, 0.5, 0.2)),
     idea('wipe', 'Wipes', ['strong', 'peak'], picture('wipe', 0.25, 1, 0.5, 0.1)),
   ],
-  whites: [idea('hit', 'A hit in the bar', ['strong', 'peak'], hit(0.8))],
+  whites: [
+    idea('seldom', 'A hit now and then', ['strong', 'peak'], hit(0.7, false)),
+    idea('hit', 'Hits on a snare', ['peak'], hit(0.9, true)),
+  ],
 };

@@ -1,32 +1,63 @@
-import { AUTO_PLAY, newPlay, type Play } from '../show/live/state.ts';
-import { IDEAS } from './ideas.ts';
-import type { Cast, Phrase } from './plan.ts';
-import type { Role, Roles } from './roles.ts';
+import type { Document } from '../document/change.ts';
+import { recordsOf } from '../document/change.ts';
+import type { LitId } from '../ids.ts';
+import { ownIdIn, type PlayedRole } from '../records/variant.ts';
+import { AUTO_PLAY, newPlay, type Auto, type Play } from '../show/live/state.ts';
+import { ideasFor } from './own.ts';
+import { isDark, type Cast, type Phrase, type PlaceCast, type Troupe } from './plan.ts';
+import type { Roles } from './roles.ts';
 
 /** What was going on goes out in so long when another phrase begins, ms. */
 const FADE_OUT_MS = 600;
+/** Roles whose special channels go by the mood. */
+const SPECIAL: readonly PlayedRole[] = ['beams', 'effects'];
 
 /**
- * What plays in a phrase that begins at a moment (ms) and beat of the show, as plays of a live state: one effect for each role, and
- * the mood of what moves and of effect fixtures besides.
+ * What plays in a phrase that begins at a moment (ms) and beat of the show, as plays of a live state: for each role in each
+ * place one thing, and the mood of what moves and of effect fixtures besides.
  */
-export function playsOf(phrase: Phrase, roles: Roles, startedAt: number, startedBeat: number): Play[] {
+export function playsOf(phrase: Phrase, troupe: Troupe, startedAt: number, startedBeat: number): Play[] {
+  const { document, places, aims } = troupe;
   const base = { startedAt, startedBeat, fadeInMs: Math.round(phrase.fade * 1000), fadeOutMs: FADE_OUT_MS };
+  if (phrase.scene) return [newPlay({ ...base, id: `${AUTO_PLAY}0 scene ${Math.round(startedAt)}`, target: phrase.scene })];
+  const { metre, snares, section } = phrase.moment;
+  const setting = { colours: phrase.colours, metre, snares, aims };
   const found: Play[] = [];
-  for (const [role, cast] of Object.entries(phrase.cast) as [Exclude<Role, 'house'>, Cast][]) {
-    const on = [...roles[role]];
-    const idea = IDEAS[role].find(({ key }) => key === cast.idea);
-    if (!idea || on.length === 0) continue;
-    const id = `${AUTO_PLAY}${role} ${Math.round(startedAt)}`;
-    found.push(newPlay({ ...base, id, target: null, spec: idea.spec(phrase.colours, cast.turn), on }));
-    if (role !== 'beams' && role !== 'effects') continue;
-    found.push(newPlay({ ...base, id: `${id} mood`, target: `mood:${phrase.mood}`, on }));
+  const rest: PlaceCast = { id: null, mood: phrase.mood, cast: phrase.cast };
+  for (const [n, { id: placeId, mood, cast }] of [rest, ...phrase.places].entries()) {
+    const place = places.find(({ id }) => id === placeId);
+    if (!place) continue;
+    for (const [role, { idea: key, turn }] of Object.entries(cast) as [PlayedRole, Cast][]) {
+      const idea = ideasFor(document, role, place.roles).find((known) => known.key === key);
+      if (!idea || place.roles[role].length === 0) continue;
+      const on = ownIdIn(key) ? withParts(document, place.roles[role]) : [...place.roles[role]];
+      const id = `${AUTO_PLAY}${n} ${role} ${Math.round(startedAt)}`;
+      found.push(newPlay({ ...base, id, ...idea.play({ ...setting, turn }), on }));
+      if (!SPECIAL.includes(role)) continue;
+      const own = section.turn === 'break' ? 'calm' : mood;
+      found.push(newPlay({ ...base, id: `${id} mood`, target: `mood:${own}`, on: [...place.roles[role]] }));
+    }
   }
   return found;
 }
 
+/** What is the show's own may say something of parts of props alone. */
+function withParts(document: Document, ids: readonly LitId[]): LitId[] {
+  const units = new Set<string>(ids);
+  return [...ids, ...recordsOf(document, 'part').flatMap(({ id, unitId }) => (units.has(unitId) ? [id] : []))];
+}
+
+/** What of the rest of the rig plays, with names, for people. */
+export function castWords({ cast }: Phrase, document: Document, roles: Roles): NonNullable<Auto['now']>['cast'] {
+  return (Object.entries(cast) as [PlayedRole, Cast][]).map(([role, { idea }]) => ({
+    role,
+    idea,
+    name: ideasFor(document, role, roles).find(({ key }) => key === idea)?.name ?? idea,
+  }));
+}
+
 /** What was going on when a phrase began (ms): it goes out, at once where that is dark. */
 export function leaving(plays: readonly Play[], phrase: Phrase, ms: number): Play[] {
-  const fadeOutMs = Object.keys(phrase.cast).length === 0 ? 0 : FADE_OUT_MS;
+  const fadeOutMs = isDark(phrase) ? 0 : FADE_OUT_MS;
   return plays.map((play) => (play.releasedAt === null ? { ...play, releasedAt: ms, fadeOutMs } : play));
 }

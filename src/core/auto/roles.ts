@@ -1,13 +1,11 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
-import type { LitId } from '../ids.ts';
+import type { AreaId, GroupId, LitId } from '../ids.ts';
+import { membersOf, reached } from '../patch/groups.ts';
 import { litOf, type Lit } from '../patch/lit.ts';
 import { isEmitter } from '../profile/layout.ts';
 import { takesColour } from '../ready/ready.ts';
-import type { FixtureKind, ProfileRecord } from '../records/profile.ts';
-
-/** What units do in light that runs by itself. `house` is never touched. */
-export const ROLES = ['wash', 'wash2', 'beams', 'effects', 'pixels', 'whites', 'house'] as const;
-export type Role = (typeof ROLES)[number];
+import type { FixtureKind, Mood, ProfileRecord } from '../records/profile.ts';
+import { ROLES, type PlayedRole, type Role } from '../records/variant.ts';
 
 /** A guess, and what it was made by. */
 export interface RoleGuess {
@@ -33,8 +31,27 @@ const BY_KIND: Readonly<Partial<Record<FixtureKind, readonly [Role, string]>>> =
   matrix: ['pixels', 'pixels'],
 };
 
-/** Which role each unit has, guessed from its profile and its cells; units that give no light have none. */
+const made = new WeakMap<Document, readonly RoleGuess[]>();
+/** What roles were made of last: most edits touch none of it. */
+let last: { readonly of: readonly object[]; readonly guesses: readonly RoleGuess[] } | null = null;
+const MADE_OF = ['unit', 'profile', 'group', 'area', 'part'] as const;
+
+/**
+ * Which role each unit has: as a group says that it is in (the first by number), or guessed from its profile and its cells.
+ * Units that give no light have none.
+ */
 export function guessRoles(document: Document): readonly RoleGuess[] {
+  const known = made.get(document);
+  if (known) return known;
+  const of = MADE_OF.flatMap((kind): object[] => recordsOf(document, kind));
+  const same = last?.of.length === of.length && last.of.every((record, i) => record === of[i]);
+  const guesses = same ? last!.guesses : guessAll(document);
+  last = { of, guesses };
+  made.set(document, guesses);
+  return guesses;
+}
+
+function guessAll(document: Document): readonly RoleGuess[] {
   const guesses = recordsOf(document, 'unit')
     .slice()
     .sort((a, b) => a.number - b.number)
@@ -44,7 +61,16 @@ export function guessRoles(document: Document): readonly RoleGuess[] {
       const guess = profile && lit ? guessOne(profile, lit) : null;
       return guess ? [{ id: unit.id, role: guess[0], why: guess[1] }] : [];
     });
-  return secondWash(document, lampsAlone(guesses));
+  return byHand(document, secondWash(document, lampsAlone(guesses)));
+}
+
+function byHand(document: Document, guesses: readonly RoleGuess[]): readonly RoleGuess[] {
+  const said = new Map<LitId, RoleGuess>();
+  const groups = recordsOf(document, 'group').sort((a, b) => a.number - b.number);
+  for (const group of groups)
+    for (const id of group.role ? membersOf(document, group) : [])
+      if (!said.has(id)) said.set(id, { id, role: group.role!, why: `${group.name} is` });
+  return said.size === 0 ? guesses : guesses.map((guess) => said.get(guess.id) ?? guess);
 }
 
 function guessOne({ fixtureKind }: ProfileRecord, { layout }: Lit): readonly [Role, string] | null {
@@ -88,3 +114,35 @@ export function rolesOf(guesses: readonly RoleGuess[]): Roles {
   const of = (role: Role): LitId[] => guesses.filter((guess) => guess.role === role).map(({ id }) => id);
   return Object.fromEntries(ROLES.map((role) => [role, of(role)])) as unknown as Roles;
 }
+
+/** What an area or a group has of its own while light runs by itself: a mood, or nothing at all. */
+export type PlaceId = AreaId | GroupId;
+export type OwnMoods = Readonly<Partial<Record<PlaceId, Mood | 'none'>>>;
+/** Units that go together: those of a place with a mood of its own, or (`id` null) all the rest. */
+export interface Place {
+  readonly id: PlaceId | null;
+  readonly mood: Mood | null;
+  readonly roles: Roles;
+}
+
+/** The rig in places. A unit that is in several belongs to the first by name of its id; the rest are one place. */
+export function placesOf(document: Document, own: OwnMoods): readonly Place[] {
+  const guesses = guessRoles(document);
+  const taken = new Map<LitId, PlaceId>();
+  const ids = (Object.keys(own) as PlaceId[]).sort();
+  // A group says it closer than the area its units hang in.
+  for (const id of [...ids.filter((i) => i.startsWith('group:')), ...ids.filter((i) => i.startsWith('area:'))])
+    for (const unit of reached(document, [id])) if (!taken.has(unit)) taken.set(unit, id);
+  const of = (id: PlaceId | null): Roles => rolesOf(guesses.filter((guess) => (taken.get(guess.id) ?? null) === id));
+  const places = ids.flatMap((id): Place[] => {
+    const mood = own[id]!;
+    return mood === 'none' ? [] : [{ id, mood, roles: of(id) }];
+  });
+  return [{ id: null, mood: null, roles: of(null) }, ...places];
+}
+
+/** Roles of all places together, without those that nothing plays on. */
+export const playedIn = (places: readonly Place[]): readonly PlayedRole[] =>
+  ROLES.filter(
+    (role): role is PlayedRole => role !== 'house' && places.some(({ roles }) => roles[role].length > 0),
+  );

@@ -3,24 +3,21 @@ import type { SongRecord } from '../records/song.ts';
 import { beatAt, initialLive, type LiveState, type Play } from '../show/index.ts';
 import { withSong } from '../show/live/songs.ts';
 import { gridOf } from '../song/grid.ts';
-import { planOf, type Phrase } from './plan.ts';
+import { planSong, troupeOf, type Asked, type Phrase, type Troupe } from './plan.ts';
 import { leaving, playsOf } from './plays.ts';
-import { guessRoles, rolesOf, type RoleGuess, type Roles } from './roles.ts';
 
-/** The show that a known song gets by itself: a function of show, song and seed. The song begins at the moment 0. */
+/** The show that a known song gets by itself: a function of show, song and what is asked. The song begins at the moment 0. */
 export class SongShow {
-  readonly guesses: readonly RoleGuess[];
   readonly plan: readonly Phrase[];
-  readonly #roles: Roles;
+  readonly #troupe: Troupe;
   readonly #live: LiveState;
   readonly #firstBeat: number;
 
   /** The song is in the document. */
-  constructor(document: Document, song: SongRecord, seed: number) {
-    this.guesses = guessRoles(document);
-    this.#roles = rolesOf(this.guesses);
+  constructor(document: Document, song: SongRecord, asked: Asked) {
+    this.#troupe = troupeOf(document, asked);
     const grid = gridOf(song);
-    this.plan = planOf(song, this.#roles, seed);
+    this.plan = planSong(this.#troupe, song);
     const on = { songId: song.id, at: 0, ms: 0, playing: true, loop: null, list: null };
     this.#live = withSong(initialLive(0), on, document, 0);
     this.#firstBeat = Math.round(beatAt(this.#live.tempo, (grid.beats[0] ?? 0) * 1000));
@@ -36,7 +33,7 @@ export class SongShow {
   }
 
   #playsOf(phrase: Phrase): Play[] {
-    return playsOf(phrase, this.#roles, phrase.from * 1000, this.#firstBeat + phrase.fromBeat);
+    return playsOf(phrase, this.#troupe, phrase.from * 1000, this.#firstBeat + phrase.fromBeat);
   }
 
   /** The number of the phrase at a moment; -1 before the first. */

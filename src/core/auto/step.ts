@@ -1,96 +1,59 @@
-import { getRecord, type Document } from '../document/change.ts';
-import type { Mood } from '../records/profile.ts';
-import type { SongRecord } from '../records/song.ts';
-import { beatAt, msAt, type LiveState } from '../show/index.ts';
+import type { Document } from '../document/change.ts';
+import { beatAt, type LiveState } from '../show/index.ts';
 import { AUTO_OUT_MS } from '../show/live/auto.ts';
-import { songAt } from '../show/live/songs.ts';
+import { beatsPerBar } from '../show/live/ear.ts';
+import { msAt } from '../show/index.ts';
 import { AUTO_LIMIT, type Auto } from '../show/live/state.ts';
-import { gridOf } from '../song/grid.ts';
-import { planOf, planSong, type Phrase } from './plan.ts';
-import { leaving, playsOf } from './plays.ts';
-import { guessRoles, rolesOf, type Roles } from './roles.ts';
+import { seedOf } from './dice.ts';
+import { goingOf, lostMs, type Going } from './going.ts';
+import { isDark, troupeOf, type Asked, type Troupe } from './plan.ts';
+import { castWords, leaving, playsOf } from './plays.ts';
 
-/** Without a song that is known: the mood, bars of so many beats, and bars after which something changes. */
-const [UNKNOWN_MOOD, BAR_BEATS, UNKNOWN_BARS] = ['easy', 4, 8] as const;
+/** What is come upon this late (ms) comes in as if it began now. */
+const LATE_MS = 500;
 
-const roles = new WeakMap<Document, Roles>();
-function rolesIn(document: Document): Roles {
-  const known = roles.get(document) ?? rolesOf(guessRoles(document));
-  roles.set(document, known);
-  return known;
+const askedOf = ({ seed, mood, lean, colours, roles, places, variantId, others }: Auto): Asked => ({
+  seed,
+  mood,
+  lean,
+  colours,
+  roles,
+  places,
+  variantId,
+  others,
+});
+
+/** The last troupe of a document: kept while the show and what is asked are the same. */
+const troupes = new WeakMap<Document, { readonly key: string; readonly troupe: Troupe; readonly rig: number }>();
+function troupeIn(document: Document, auto: Auto): { readonly troupe: Troupe; readonly rig: number } {
+  const asked = askedOf(auto);
+  const key = JSON.stringify(asked);
+  const kept = troupes.get(document);
+  if (kept?.key === key) return kept;
+  const troupe = troupeOf(document, asked);
+  const made = { key, troupe, rig: seedOf(troupe.places.map(({ roles }) => JSON.stringify(roles))) };
+  troupes.set(document, made);
+  return made;
 }
 
-interface Planned extends Pick<Auto, 'seed' | 'mood'> {
-  readonly document: Document;
-  readonly plan: readonly Phrase[];
-}
-const plans = new WeakMap<SongRecord, Planned>();
-
-/** The plan of a song; kept while neither the show nor what is asked of it changes. */
-function keptPlan(document: Document, song: SongRecord, { seed, mood }: Auto): readonly Phrase[] {
-  const kept = plans.get(song);
-  if (kept?.document === document && kept.seed === seed && kept.mood === mood) return kept.plan;
-  const plan = planOf(song, rolesIn(document), seed, mood);
-  plans.set(song, { document, seed, mood, plan });
-  return plan;
+/** Names what is played, so that another is told: the music, and what is made of it on which units. */
+function keyOf({ key, phrase }: Going, rig: number): string {
+  const { colours, cast, places, mood, scene, moment } = phrase;
+  return `${key} ${seedOf([JSON.stringify([colours, cast, places, mood, scene, moment.stage]), rig]).toString(36)}`;
 }
 
-/** A phrase that goes on at a moment: since and until when (ms), and what comes after it. */
-interface Going {
-  readonly key: string;
-  readonly phrase: Phrase;
-  readonly ms: number;
-  readonly untilMs: number | null;
-  readonly then: string | null;
+/** What waits for a bar line, ms: what was asked for, and another mood that is heard live. Null: nothing does. */
+function waitsUntil(document: Document, { ear, song, tempo }: LiveState, auto: Auto, nowMs: number): number | null {
+  const says = song?.playing ? null : ear?.says;
+  const bar = beatsPerBar(document);
+  // A drop is not waited for, nor is silence.
+  const heard =
+    says && !says.silent && says.turn !== 'drop' ? msAt(tempo, Math.ceil(says.beat / bar - 1e-6) * bar) : -Infinity;
+  const wait = Math.max(auto.fromMs ?? -Infinity, heard);
+  return wait > nowMs + 1 ? wait : null;
 }
 
-function goingOf(document: Document, live: LiveState, auto: Auto, nowMs: number): Going {
-  const { song } = live;
-  const record = song && getRecord(document, 'song', song.songId);
-  if (!song?.playing || !record || gridOf(record).beats.length < 2)
-    return unknownOf(live, auto, nowMs, rolesIn(document));
-  const at = songAt(song, nowMs);
-  const plan = keptPlan(document, record, auto);
-  const index = Math.max(
-    0,
-    plan.findLastIndex(({ from }) => from <= at + 1e-3),
-  );
-  const phrase = plan[index]!;
-  const loopEnd = song.loop && at < song.loop.to ? song.loop.to : Infinity;
-  // When the song was at its beginning; in a loop as if this round were the first.
-  const beginMs = loopEnd < Infinity ? nowMs - at * 1000 : song.ms - song.at * 1000;
-  return {
-    key: `${song.songId} ${phrase.from} ${phrase.mood} ${auto.seed}`,
-    phrase,
-    ms: beginMs + phrase.from * 1000,
-    untilMs: beginMs + Math.min(phrase.to, loopEnd) * 1000,
-    then: plan[index + 1]?.why ?? null,
-  };
-}
-
-/** Music that nobody knows beforehand: phrases of the show's own bars. */
-function unknownOf({ tempo }: LiveState, auto: Auto, nowMs: number, own: Roles): Going {
-  const mood: Mood = auto.mood ?? UNKNOWN_MOOD;
-  const beats = BAR_BEATS * UNKNOWN_BARS;
-  const number = Math.floor(beatAt(tempo, nowMs) / beats + 1e-6);
-  const ms = msAt(tempo, number * beats);
-  const untilMs = msAt(tempo, (number + 1) * beats);
-  const grid = { beats: [0, 1], places: [0, 1], metres: [4, 4], bars: [1, 1] };
-  const section = { at: 0, name: `part ${Math.floor(number / 4)}`, mood, turn: null };
-  const [phrase] = planSong({ grid, roles: own, seed: auto.seed }, [section], (untilMs - ms) / 1000);
-  const turned = Object.fromEntries(
-    Object.entries(phrase!.cast).map(([role, cast]) => [role, { ...cast, turn: (cast.turn + number) % 4 }]),
-  );
-  return {
-    key: `${number} ${mood} ${auto.seed}`,
-    phrase: { ...phrase!, cast: turned, why: auto.mood ? `${mood}, held` : 'no song is known: it goes by the tempo' },
-    ms,
-    untilMs,
-    then: 'another phrase',
-  };
-}
-
-/** What runs by itself at a moment; the same state where nothing changes. It is to be looked at again at `now.untilMs`. */
+/** What runs by itself at a moment; the same state where nothing changes. It is to be looked at again when `autoDueMs` says. */
 export function stepAuto(document: Document, live: LiveState, nowMs: number): LiveState {
   const { auto } = live;
   // Frozen it stands like all else that plays.
@@ -98,29 +61,65 @@ export function stepAuto(document: Document, live: LiveState, nowMs: number): Li
   const left = auto.plays.filter(
     ({ releasedAt, fadeOutMs }) => releasedAt === null || nowMs < releasedAt + (fadeOutMs ?? 0),
   );
+  const gone = left.length < auto.plays.length;
   if (!auto.on) {
-    if (left.length === auto.plays.length && left.length > 0) return live;
-    return { ...live, auto: left.length > 0 ? { ...auto, plays: left } : null };
+    if (!gone && left.length > 0) return live;
+    // What was asked of it is kept for the next time.
+    return { ...live, auto: left.length > 0 || isAsked(auto) ? { ...auto, plays: left } : null };
   }
-  const { key, phrase, ms, untilMs, then } = goingOf(document, live, auto, nowMs);
+  const wait = auto.now && waitsUntil(document, live, auto, nowMs);
+  if (auto.now && wait !== null) {
+    const same = Math.abs((auto.now.untilMs ?? 0) - wait) < 5;
+    return same && !gone ? live : { ...live, auto: { ...auto, plays: left, now: { ...auto.now, untilMs: wait } } };
+  }
+  const { troupe, rig } = troupeIn(document, auto);
+  const going = goingOf(troupe, live, auto, nowMs);
+  const { phrase, ms, untilMs, then } = going;
+  const key = keyOf(going, rig);
   if (auto.now?.key === key) {
-    const moved = Math.abs((auto.now.untilMs ?? 0) - (untilMs ?? 0)) >= 5;
-    if (!moved && left.length === auto.plays.length) return live;
-    return { ...live, auto: { ...auto, plays: left, now: { ...auto.now, untilMs } } };
+    const moved = Math.abs((auto.now.untilMs ?? 0) - (untilMs ?? 0)) >= 5 || auto.now.why !== phrase.why;
+    if (!moved && !gone && auto.fromMs === null) return live;
+    const now = { ...auto.now, untilMs, why: phrase.why, then };
+    return { ...live, auto: { ...auto, plays: left, now, fromMs: null } };
   }
-  const begun = playsOf(phrase, rolesIn(document), ms, Math.round(beatAt(live.tempo, ms)));
-  // What is come upon in its middle comes in as if it began now.
-  const plays = begun.map((play) => (nowMs - ms > 500 ? { ...play, startedAt: nowMs, fadeInMs: AUTO_OUT_MS } : play));
-  const now = { key, mood: phrase.mood, why: phrase.why, ms, untilMs, then };
-  return { ...live, auto: { ...auto, plays: [...leaving(left, phrase, nowMs), ...plays].slice(-AUTO_LIMIT), now } };
+  const begun = playsOf(phrase, troupe, ms, Math.round(beatAt(live.tempo, ms)));
+  const fromAsked = auto.fromMs !== null && nowMs - auto.fromMs < LATE_MS;
+  const plays = begun.map((play) =>
+    nowMs - ms > LATE_MS ? { ...play, startedAt: nowMs, fadeInMs: fromAsked ? play.fadeInMs : AUTO_OUT_MS } : play,
+  );
+  const now = {
+    key,
+    mood: phrase.mood,
+    section: phrase.moment.section.name,
+    moment: { ...phrase.moment, snares: [...phrase.moment.snares] },
+    why: isDark(phrase) && phrase.fade !== 0 ? 'nothing of it may play: see what Auto may play' : phrase.why,
+    ms,
+    untilMs,
+    then,
+    colours: [...phrase.colours],
+    cast: castWords(phrase, document, troupe.places[0]!.roles),
+  };
+  const all = [...leaving(left, phrase, nowMs), ...plays].slice(-AUTO_LIMIT);
+  return { ...live, auto: { ...auto, plays: all, now, fromMs: null } };
 }
 
+const isAsked = ({ mood, lean, colours, roles, places, variantId }: Auto): boolean =>
+  mood !== null ||
+  lean !== 0 ||
+  colours !== null ||
+  roles !== null ||
+  variantId !== null ||
+  Object.keys(places).length > 0;
+
 /** When it is to be looked at again, ms; null: when something changes. */
-export function autoDueMs({ auto, frozen }: LiveState): number | null {
+export function autoDueMs({ auto, frozen, ear, song }: LiveState, nowMs: number): number | null {
   if (!auto || frozen) return null;
   const outs = auto.plays.flatMap(({ releasedAt, fadeOutMs }) =>
     releasedAt === null ? [] : [releasedAt + (fadeOutMs ?? 0)],
   );
-  const dues = [...outs, ...(auto.on && auto.now?.untilMs ? [auto.now.untilMs] : [])];
+  const lost = song?.playing ? null : lostMs(ear);
+  const dues = [...outs];
+  if (auto.on && auto.now?.untilMs) dues.push(auto.now.untilMs);
+  if (auto.on && lost !== null && lost > nowMs) dues.push(lost);
   return dues.length > 0 ? Math.min(...dues) : null;
 }

@@ -5,6 +5,7 @@ import { analyse, type Heard, type Told } from './analyse.ts';
 import { BANDS, FPS, LOW_BANDS, type Features } from './features.ts';
 import { loudnessOf } from './loudness.ts';
 import { ONSET_BANDS, onsetsOf, type Onset } from './onsets.ts';
+import { snarePlaces } from './snares.ts';
 import type { Sound } from './sound.ts';
 
 /** The ear as it is now: what an earlier one heard may be heard anew. */
@@ -34,19 +35,20 @@ const COLUMN_RATE = FPS * 2;
 export function hearSong(sound: Sound, told?: Told): HeardWhole {
   const heard = analyse(sound, told);
   const lengthS = sound.samples.length / sound.rate;
+  const onsets = onsetsOf(heard.features);
   return {
     lengthS: kept(lengthS),
-    heard: recordOf(heard, sound, lengthS),
+    heard: recordOf(heard, onsets, sound, lengthS),
     picture: {
       ear: EAR,
       rate: COLUMN_RATE,
       columns: toBase64(columnsOf(sound, heard.features)),
-      onsets: toBase64(onsetBytes(onsetsOf(heard.features))),
+      onsets: toBase64(onsetBytes(onsets)),
     },
   };
 }
 
-function recordOf(heard: Heard, sound: Sound, lengthS: number): HeardSong {
+function recordOf(heard: Heard, onsets: readonly Onset[], sound: Sound, lengthS: number): HeardSong {
   const within = (at: number): number => kept(Math.min(Math.max(at, 0), lengthS));
   const beats = heard.beats.map(within).filter((at, i, all) => i === 0 || at > all[i - 1]!);
   const first = heard.downbeats[0];
@@ -63,6 +65,7 @@ function recordOf(heard: Heard, sound: Sound, lengthS: number): HeardSong {
     beats,
     bars,
     sections: heard.sections.map(({ from, label, mood, turn }) => ({ at: within(from), name: label, mood, turn })),
+    snares: snarePlaces(heard.beats, heard.downbeats, heard.metre, onsets),
     loudness: Math.round(loudnessOf(sound) * 10) / 10,
   };
 }

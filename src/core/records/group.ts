@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
 import { keySchema, nameSchema, numberSchema } from './common.ts';
+import { roleSchema } from './variant.ts';
 
 /** Orders in which units can be taken. `plot`: left to right on the plan; `serpentine`: row by row, there and back. */
 export const UNIT_ORDERS = ['number', 'name', 'address', 'plot', 'serpentine', 'line'] as const;
@@ -31,6 +32,8 @@ export const groupSchema = z.strictObject({
     .refine((ids) => new Set(ids).size === ids.length, 'must not name a unit twice'),
   rule: groupRuleSchema.nullable().default(null),
   tag: keySchema.nullable().default(null),
+  /** What its units do in light that runs by itself; null: as each is guessed. */
+  role: roleSchema.nullable().default(null),
   /** The level of its units never passes this, 0-1. */
   levelLimit: z.number().min(0, 'must be 0-1').max(1, 'must be 0-1').default(1),
 });

@@ -20,6 +20,7 @@ export type { RouteRecord } from './route.ts';
 export type { SceneRecord } from './scene.ts';
 export type { ShowRecord } from './show.ts';
 export type { SetlistRecord, SongRecord } from './song.ts';
+export type { VariantRecord } from './variant.ts';
 export type { ThingRecord } from './thing.ts';
 export type { UnitRecord } from './unit.ts';
 export {

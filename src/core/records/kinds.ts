@@ -21,6 +21,7 @@ import { showSchema, type ShowRecord } from './show.ts';
 import { setlistSchema, songSchema, type SetlistRecord, type SongRecord } from './song.ts';
 import { thingSchema, type ThingRecord } from './thing.ts';
 import { unitSchema, type UnitRecord } from './unit.ts';
+import { ownIn, variantSchema, type VariantRecord } from './variant.ts';
 import { isAimValue, isPaletteValue } from './value.ts';
 
 export interface RecordOf {
@@ -45,6 +46,7 @@ export interface RecordOf {
   backdrop: BackdropRecord;
   song: SongRecord;
   setlist: SetlistRecord;
+  variant: VariantRecord;
 }
 export type AnyRecord = RecordOf[RecordKind];
 
@@ -195,7 +197,7 @@ export const KINDS = {
     owner: alone,
     lists: { unitIds: null },
     madeOf: 'both',
-    silent: ['name', 'number', 'tag'],
+    silent: ['name', 'number', 'tag', 'role'],
   },
   output: {
     schema: outputSchema,
@@ -403,6 +405,16 @@ export const KINDS = {
     blobs: noBlobs,
     owner: alone,
     lists: { tags: null, songs: null },
+    madeOf: 'nothing',
+    silent: [],
+  },
+  variant: {
+    schema: variantSchema,
+    words: ['way of Auto', 'ways of Auto'],
+    references: ownIn,
+    blobs: noBlobs,
+    owner: alone,
+    lists: {},
     madeOf: 'nothing',
     silent: [],
   },

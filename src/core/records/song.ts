@@ -56,6 +56,8 @@ export const heardSchema = z.strictObject({
   beats: beatsSchema,
   bars: barsListSchema,
   sections: sectionsSchema,
+  /** On which beats of its bars (0 the first) a snare or a clap falls, mostly. */
+  snares: z.array(z.int().min(0).max(15)).max(16).default([]),
   /** Loudness as a whole, LUFS (ITU-R BS.1770). */
   loudness: z.number().min(-200).max(50),
 });

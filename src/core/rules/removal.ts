@@ -19,6 +19,7 @@ import {
   type UnitRecord,
 } from '../records/index.ts';
 import type { UnitValues } from '../records/scene.ts';
+import { variantWithout } from '../records/variant.ts';
 import { followedBy, type AttributeValue } from '../records/value.ts';
 
 /**
@@ -131,6 +132,7 @@ const WITHOUT: { readonly [K in RecordKind]: Without<RecordOf[K]> } = {
     const songs = listWithout(record.songs, gone);
     return songs === record.songs ? record : { ...record, songs };
   },
+  variant: (record, gone) => variantWithout(record, (id) => gone.has(id as Id)),
   area: (record, gone) => (orNull(record.parentId, gone) === record.parentId ? record : { ...record, parentId: null }),
   unit(record, gone, document) {
     const [areaId, hungOn] = [orNull(record.areaId, gone), orNull(record.hungOn, gone)];

@@ -12,7 +12,8 @@ import { heldBy } from './guard/movement.ts';
 import { beginFrame, finish, makeFrame, type Frame, type PreparedLive } from './play/render.ts';
 import type { CompiledRig } from './rig/rig.ts';
 import { moodOf, recordIdOf } from '../records/target.ts';
-import { AUTO_PLAY, type LiveState, type Play } from './live/state.ts';
+import { ROLE_WORDS, type Role } from '../records/variant.ts';
+import { isAuto, type LiveState, type Play } from './live/state.ts';
 
 /** Why something on the stack counts or not. */
 export type Verdict =
@@ -80,8 +81,12 @@ export function playName(document: Document, play: Pick<Play, 'target' | 'spec'>
 }
 
 /** What runs by itself says so. */
-const layerName = (document: Document, play: Play): string =>
-  play.id.startsWith(AUTO_PLAY) ? `Auto, ${play.id.split(' ')[1]}` : playName(document, play);
+function layerName(document: Document, play: Play): string {
+  if (!isAuto(play)) return playName(document, play);
+  const role = play.id.split(' ')[2] as Role;
+  const name = ROLE_WORDS[role] ? `Auto, ${ROLE_WORDS[role]}` : 'Auto';
+  return play.target ? `${name}: ${playName(document, play)}` : name;
+}
 
 /** Explains attributes of a unit (all it has where none is named). Costs a frame of the whole rig. */
 export const explain = (

@@ -42,6 +42,7 @@ const heardAs = (change: Partial<HeardSong> = {}): HeardSong => ({
     { at: 20, name: 'B', mood: 'peak', turn: 'drop' },
     { at: 40, name: 'A', mood: 'easy', turn: null },
   ],
+  snares: [],
   loudness: -14,
   ...change,
 });

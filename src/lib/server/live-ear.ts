@@ -1,6 +1,6 @@
 import type { SongFault } from '../../core/records/song.ts';
 import type { Listening } from '../../core/music/listening.ts';
-import type { HeardBeat } from '../../core/show/live/ear.ts';
+import { saysOf, type EarSays, type HeardBeat } from '../../core/show/live/ear.ts';
 import type { LiveState } from '../../core/show/index.ts';
 import { KeptProcess } from './kept-process.ts';
 import type { ComingBeat, ListenOrder, ListenSaid } from '../../sound/listen/messages.ts';
@@ -14,7 +14,8 @@ export interface LiveEarHost {
   /** The songs of the stand-in; null without stand-ins. */
   readonly songs: string | null;
   now(): number;
-  beat(beat: HeardBeat): void;
+  live(): LiveState | null;
+  said(what: HeardBeat | EarSays): void;
   tell(source: string, said: { listening: Listening } | { trouble: SongFault }): void;
 }
 
@@ -53,8 +54,10 @@ export class LiveEar {
       AGAIN_MS,
       () => order,
       (said) => {
-        if ('beats' in said) for (const beat of said.beats) this.#host.beat(this.#beat(source, beat));
+        if ('beats' in said) for (const beat of said.beats) this.#host.said(this.#beat(source, beat));
         else this.#host.tell(source, said);
+        const says = 'listening' in said ? saysOf(source, said.listening, this.#host.live()?.ear ?? null) : null;
+        if (says) this.#host.said(says);
       },
     );
   }

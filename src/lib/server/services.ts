@@ -97,7 +97,8 @@ export class Services {
       entry: options.listen,
       songs: options.songs,
       now: () => this.engine.now(),
-      beat: (beat) => void this.engine.command(LISTENS, beat),
+      live: () => this.engine.live,
+      said: (what) => void this.engine.command(LISTENS, what),
       tell: (source, said) => this.hub.broadcast({ type: 'ear', source, ...said }),
     });
     this.cardPlayer = this.#cardPlayer(options);

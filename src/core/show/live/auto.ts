@@ -1,5 +1,11 @@
 import { z } from 'zod';
+import type { Document } from '../../document/change.ts';
+import { idSchema } from '../../ids.ts';
 import { MOODS } from '../../records/profile.ts';
+import { PLAYED_ROLES } from '../../records/variant.ts';
+import { beatAt, msAt } from '../play/beat-map.ts';
+import { beatsPerBar } from './ear.ts';
+import { autoColoursSchema, autoPlaceSchema, autoSchema, LEAN_LIMIT, ownMoodSchema, type Auto } from './state.ts';
 import type { LiveState } from './state.ts';
 
 /** Light that runs by itself goes out in so long, ms. */
@@ -10,29 +16,83 @@ export const AUTO_COMMANDS = [
   z.strictObject({ do: z.literal('auto'), on: z.boolean() }),
   /** The mood that is held; null: as the music has it. */
   z.strictObject({ do: z.literal('autoMood'), mood: z.enum(MOODS).nullable() }),
-  /** Another take of the same music. */
+  /** So many steps more or less than the music has. */
+  z.strictObject({ do: z.literal('autoLean'), lean: z.int().min(-LEAN_LIMIT).max(LEAN_LIMIT) }),
+  /** Colours it keeps to; null: its own again. */
+  z.strictObject({ do: z.literal('autoColours'), colours: autoColoursSchema.nullable() }),
+  /** What goes on stays, until it is let go. */
+  z.strictObject({ do: z.literal('autoHold'), on: z.boolean() }),
+  /** Other ideas and colours for this section, from the next bar on. */
+  z.strictObject({ do: z.literal('autoNext') }),
+  /** Another take of the same music, from the next bar on. */
   z.strictObject({ do: z.literal('autoTake') }),
+  /** Only these roles play; null for all. */
+  z.strictObject({
+    do: z.literal('autoRoles'),
+    roles: z.array(z.enum(PLAYED_ROLES)).max(PLAYED_ROLES.length).nullable(),
+  }),
+  /** An area or group has a mood of its own, no part in it (`none`), or what the rest has (null). */
+  z.strictObject({ do: z.literal('autoPlace'), place: autoPlaceSchema, mood: ownMoodSchema.nullable() }),
+  z.strictObject({ do: z.literal('autoVariant'), variantId: idSchema('variant').nullable() }),
 ] as const;
 type AutoCommand = z.infer<(typeof AUTO_COMMANDS)[number]>;
+interface At {
+  readonly now: { readonly ms: number };
+  readonly document: Document;
+}
 type Apply<D extends AutoCommand['do']> = (
   state: LiveState,
   command: Extract<AutoCommand, { do: D }>,
-  at: { readonly now: { readonly ms: number } },
+  at: At,
 ) => LiveState;
+
+/** Another of what it is asked for; nothing where it does not run and never did. */
+const asked = (state: LiveState, fields: Partial<Auto>): LiveState =>
+  state.auto ? { ...state, auto: { ...state.auto, ...fields } } : state;
+
+/** When the next bar of the show begins, ms; at once where one just began. */
+function nextBarMs({ tempo }: LiveState, { now, document }: At): number {
+  const bar = beatsPerBar(document);
+  const beat = beatAt(tempo, now.ms);
+  return msAt(tempo, Math.ceil(beat / bar - 0.05) * bar);
+}
 
 /** What each of them makes of the live state; what plays follows from it in `core/auto`. */
 export const AUTO_APPLIED: { readonly [D in AutoCommand['do']]: Apply<D> } = {
   auto(state, { on }, { now }) {
     const { auto } = state;
-    if (on)
-      return { ...state, auto: { ...(auto ?? { seed: 1, mood: null }), on, plays: auto?.plays ?? [], now: null } };
+    if (on) return { ...state, auto: { ...(auto ?? autoSchema.parse({ on, seed: 1 })), on, now: null, fromMs: null } };
     if (!auto) return state;
     const plays = auto.plays.map((play) =>
       play.releasedAt === null ? { ...play, releasedAt: now.ms, fadeOutMs: AUTO_OUT_MS } : play,
     );
-    return { ...state, auto: { ...auto, on, plays, now: null } };
+    return { ...state, auto: { ...auto, on, plays, now: null, hold: false, fromMs: null } };
   },
-  autoMood: (state, { mood }) => (state.auto ? { ...state, auto: { ...state.auto, mood } } : state),
-  autoTake: (state) =>
-    state.auto ? { ...state, auto: { ...state.auto, seed: (state.auto.seed + 1) % 0xffffffff } } : state,
+  autoMood: (state, { mood }) => asked(state, { mood }),
+  autoLean: (state, { lean }) => asked(state, { lean }),
+  autoColours: (state, { colours }) => asked(state, { colours }),
+  autoHold: (state, { on }) => asked(state, { hold: on && state.auto?.now !== null }),
+  autoNext(state, _, at) {
+    const section = state.auto?.now?.section;
+    if (section === undefined) return state;
+    const { others } = state.auto!;
+    return asked(state, {
+      others: { ...others, [section]: (others[section] ?? 0) + 1 },
+      fromMs: nextBarMs(state, at),
+      hold: false,
+    });
+  },
+  autoTake: (state, _, at) =>
+    asked(state, {
+      seed: ((state.auto?.seed ?? 0) + 1) % 0xffffffff,
+      others: {},
+      fromMs: nextBarMs(state, at),
+      hold: false,
+    }),
+  autoRoles: (state, { roles }) => asked(state, { roles }),
+  autoPlace(state, { place, mood }) {
+    const { [place]: _, ...others } = state.auto?.places ?? {};
+    return asked(state, { places: mood === null ? others : { ...others, [place]: mood } });
+  },
+  autoVariant: (state, { variantId }) => asked(state, { variantId }),
 };

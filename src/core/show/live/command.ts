@@ -214,9 +214,17 @@ const NAMED: {
   earHold: nobody,
   earRatio: nobody,
   heardBeat: nobody,
+  earSays: nobody,
   auto: nobody,
   autoMood: nobody,
+  autoLean: nobody,
+  autoColours: nobody,
+  autoHold: nobody,
+  autoNext: nobody,
   autoTake: nobody,
+  autoRoles: nobody,
+  autoPlace: ({ place }) => [place],
+  autoVariant: ({ variantId }) => present([variantId]),
 };
 
 export const idsNamedBy = (command: LiveCommand): readonly Id[] =>

@@ -1,6 +1,9 @@
 import { z } from 'zod';
+import type { Listening } from '../../music/listening.ts';
 import { recordsOf, type Document } from '../../document/change.ts';
 import { bpmSchema, levelSchema } from '../../records/common.ts';
+import { MOODS } from '../../records/profile.ts';
+import { SECTION_TURNS } from '../../records/song.ts';
 import { BPM_LIMITS, clamp, modulo } from '../../units.ts';
 import { beatAt, bpmAround, steady, type BeatMap } from '../play/beat-map.ts';
 
@@ -26,6 +29,17 @@ export const earSchema = z.strictObject({
   tapped: bpmSchema.nullable().default(null),
   /** Somebody said where bars begin: that counts for good. */
   oneSet: z.boolean().default(false),
+  /** What goes on in the music, and since when (ms, and the beat of the show). */
+  says: z
+    .strictObject({
+      silent: z.boolean(),
+      mood: z.enum(MOODS).nullable(),
+      turn: z.enum(SECTION_TURNS).nullable(),
+      ms: z.number(),
+      beat: z.number(),
+    })
+    .nullable()
+    .default(null),
 });
 export type EarOn = z.infer<typeof earSchema>;
 
@@ -40,12 +54,32 @@ const heardBeatSchema = z.strictObject({
 });
 export type HeardBeat = z.infer<typeof heardBeatSchema>;
 
+/** What an ear hears of the music, said when it changes: silence, a mood, a build, a drop or a break. */
+const earSaysSchema = z.strictObject({
+  do: z.literal('earSays'),
+  source: earSourceSchema,
+  silent: z.boolean(),
+  mood: z.enum(MOODS).nullable(),
+  turn: z.enum(SECTION_TURNS).nullable(),
+});
+export type EarSays = z.infer<typeof earSaysSchema>;
+
+/** What of a report of an ear is said to the show: null where it is known, or another ear is on. */
+export function saysOf(source: string, { state, mood, turn }: Listening, on: EarOn | null): EarSays | null {
+  if (on?.source !== source) return null;
+  const silent = state === 'silent';
+  const before = on.says;
+  if (before && before.silent === silent && before.mood === mood && before.turn === turn) return null;
+  return { do: 'earSays', source, silent, mood, turn };
+}
+
 export const EAR_COMMANDS = [
   /** The tempo follows this ear from now on; null: none. */
   z.strictObject({ do: z.literal('ear'), source: earSourceSchema.nullable() }),
   z.strictObject({ do: z.literal('earHold'), on: z.boolean() }),
   z.strictObject({ do: z.literal('earRatio'), ratio: ratioSchema }),
   heardBeatSchema,
+  earSaysSchema,
 ] as const;
 type EarCommand = z.infer<(typeof EAR_COMMANDS)[number]>;
 
@@ -92,8 +126,18 @@ export const EAR_APPLIED: { readonly [D in EarCommand['do']]: Apply<D> } = {
     };
   },
   heardBeat: (state, beat, { now, document }) =>
-    follow(state, beat, now.ms, recordsOf(document, 'show')[0]?.beatsPerBar ?? 4),
+    follow(state, beat, now.ms, beatsPerBar(document)),
+  earSays(state, { source, silent, mood, turn }, { now }) {
+    const { ear, tempo } = state;
+    if (!ear || ear.source !== source) return state;
+    const was = ear.says;
+    if (was && was.silent === silent && was.mood === mood && was.turn === turn) return state;
+    return { ...state, ear: { ...ear, says: { silent, mood, turn, ms: now.ms, beat: beatAt(tempo, now.ms) } } };
+  },
 };
+
+/** Beats of a bar of the show, where no song has its own. */
+export const beatsPerBar = (document: Document): number => recordsOf(document, 'show')[0]?.beatsPerBar ?? 4;
 
 function follow<S extends EarState>(state: S, said: HeardBeat, nowMs: number, bar: number): S {
   const { ear, tempo, song } = state;

@@ -46,10 +46,15 @@ const prunedSong = (song: LiveState['song'], has: (id: Id) => boolean): LiveStat
   return song.list && !has(song.list.id) ? { ...song, list: null } : song;
 };
 
-const prunedAuto = (auto: LiveState['auto'], has: (id: Id) => boolean): LiveState['auto'] => {
-  const plays = auto && prunedPlays(auto.plays, has);
-  return !plays || plays === auto.plays ? auto : { ...auto, plays };
-};
+/** Light that runs by itself, without places and a way of playing that are gone. */
+function prunedAuto(auto: LiveState['auto'], has: (id: Id) => boolean): LiveState['auto'] {
+  if (!auto) return null;
+  const plays = prunedPlays(auto.plays, has);
+  const places = prunedKeys(auto.places, has);
+  const variantId = auto.variantId && !has(auto.variantId) ? null : auto.variantId;
+  const same = plays === auto.plays && places === auto.places && variantId === auto.variantId;
+  return same ? auto : { ...auto, plays, places, variantId };
+}
 
 /** Plays without what is gone; the same list where all of it is there. */
 function prunedPlays(list: Play[], has: (id: Id) => boolean): Play[] {

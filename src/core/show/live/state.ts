@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { idSchema, litIdSchema, type AreaId, type GroupId, type LitId } from '../../ids.ts';
+import { idSchema, litIdSchema, type AreaId, type GroupId, type LitId, type VariantId } from '../../ids.ts';
 import { steady } from '../play/beat-map.ts';
 import { DARK_MS } from '../play/clock.ts';
-import { addressSchema, durationMsSchema, levelSchema, paceSchema, universeSchema } from '../../records/common.ts';
+import { addressSchema, durationMsSchema, hexColourSchema, levelSchema, paceSchema, universeSchema } from '../../records/common.ts';
 import { effectSpecSchema } from '../../records/effect.ts';
 import { recordSchema } from '../../records/index.ts';
 import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
@@ -11,6 +11,8 @@ import { songOnSchema, soundPlayerSchema } from './songs.ts';
 import { beatMapSchema } from './tempo.ts';
 import { targetSchema, type TargetId } from '../../records/target.ts';
 import { unitValuesSchema } from '../../records/scene.ts';
+import { SECTION_TURNS } from '../../records/song.ts';
+import { ideaKeySchema, PLAYED_ROLES } from '../../records/variant.ts';
 import { runningTestSchema } from '../../signal/signal.ts';
 
 /** How often faster than it is written something may play. */
@@ -55,8 +57,33 @@ export type Play = z.infer<typeof playSchema>;
 
 /** How the names of plays begin that run by themselves. */
 export const AUTO_PLAY = 'auto ';
-/** Most plays of light that runs by itself: those of two phrases. */
-export const AUTO_LIMIT = 60;
+export const isAuto = ({ id }: Pick<Play, 'id'>): boolean => id.startsWith(AUTO_PLAY);
+/** Most plays of light that runs by itself: those of two phrases, in every place that has a mood of its own. */
+export const AUTO_LIMIT = 400;
+/** How many steps more or less than the music has may be asked for; most places with something of their own. */
+export const LEAN_LIMIT = 2;
+const MOST_PLACES = 24;
+export const autoPlaceSchema = z.custom<AreaId | GroupId>(
+  (value) => typeof value === 'string' && /^(area|group):[a-z0-9][a-z0-9-]{0,39}$/.test(value),
+  { message: 'must be the id of an area or a group' },
+);
+export const autoColoursSchema = z.array(hexColourSchema).min(1, 'at least one colour').max(6, 'at most 6 colours');
+/** A mood of its own, or no part in it. */
+export const ownMoodSchema = z.enum([...MOODS, 'none']);
+/** What plays in a phrase: which role, and which idea by its key and name. */
+const castSchema = z.strictObject({ role: z.enum(PLAYED_ROLES), idea: ideaKeySchema, name: z.string().max(210) });
+const momentSchema = z.strictObject({
+  section: z.strictObject({
+    name: z.string().max(200),
+    mood: z.enum(MOODS),
+    turn: z.enum(SECTION_TURNS).nullable(),
+  }),
+  k: z.int().min(0),
+  stage: levelSchema.nullable(),
+  metre: z.int().min(1).max(32),
+  snares: z.array(z.int().min(0).max(31)).max(32),
+  beatS: z.number(),
+});
 /** Light that runs by itself, under everything that people play. */
 export const autoSchema = z.strictObject({
   on: z.boolean(),
@@ -64,16 +91,40 @@ export const autoSchema = z.strictObject({
   seed: z.int().min(0).max(0xffffffff),
   /** The mood that is held; null: as the music has it. */
   mood: z.enum(MOODS).nullable().default(null),
+  /** So many steps of mood more (or less) than the music has. */
+  lean: z.int().min(-LEAN_LIMIT).max(LEAN_LIMIT).default(0),
+  /** Colours that are held or were chosen; null: its own. */
+  colours: autoColoursSchema.nullable().default(null),
+  /** What goes on stays until this is let go. */
+  hold: z.boolean().default(false),
+  /** The only roles that play; null for all. */
+  roles: z.array(z.enum(PLAYED_ROLES)).max(PLAYED_ROLES.length).nullable().default(null),
+  /** Areas and groups with a mood of their own, or without a part in it. */
+  places: z
+    .record(autoPlaceSchema, ownMoodSchema)
+    .refine((places) => Object.keys(places).length <= MOST_PLACES, `at most ${MOST_PLACES} places`)
+    .default({}),
+  /** What may play; null: as it comes. */
+  variantId: (idSchema('variant') as unknown as z.ZodType<VariantId, VariantId>).nullable().default(null),
+  /** By section: how often another idea was asked for. */
+  others: z.record(z.string().max(200), z.int().min(0)).default({}),
+  /** What was asked for counts from this moment on, ms: the next bar. */
+  fromMs: z.number().nullable().default(null),
   plays: z.array(playSchema).max(AUTO_LIMIT).default([]),
   /** What goes on now, since and until when (ms; null: until something changes), and why; null before its first phrase. */
   now: z
     .strictObject({
-      key: z.string().max(200),
+      key: z.string().max(300),
       mood: z.enum(MOODS),
-      why: z.string().max(200),
+      section: z.string().max(200).default(''),
+      /** The music of it: held, it stays that. */
+      moment: momentSchema.nullable().default(null),
+      why: z.string().max(300),
       ms: z.number(),
       untilMs: z.number().nullable(),
-      then: z.string().max(200).nullable(),
+      then: z.string().max(300).nullable(),
+      colours: z.array(hexColourSchema).max(6).default([]),
+      cast: z.array(castSchema).max(PLAYED_ROLES.length).default([]),
     })
     .nullable()
     .default(null),

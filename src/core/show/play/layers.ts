@@ -2,7 +2,7 @@ import { endedMsAgo, playLevel, positionOf } from './clock.ts';
 import { drawingOf, drawProgram, type LayerTime } from './drawing.ts';
 import type { Merging } from './merge.ts';
 import type { Program } from './program.ts';
-import type { Play } from '../live/state.ts';
+import { isAuto, type Play } from '../live/state.ts';
 
 /** Something that plays, ready to be drawn. `failed` says why it was taken out; the rest goes on without it. */
 export interface Layer {
@@ -20,17 +20,19 @@ export interface Layer {
   failed: string | null;
 }
 
+/** Light that runs by itself lies under everything that people play, and its areas among themselves alike. */
+const AUTO_RANK = -1_000_000;
 /** Above every rank that something playing can have. */
 export const HAND_RANK = 1_000_000;
 const FLASH_RANK = 500_000;
 
 /**
- * Who wins: a flash over all that plays; what an area plays of its own over what the room around it plays, the deeper
+ * Who wins: a flash over all that plays, all of that over what runs by itself; what an area plays of its own over what the room around it plays, the deeper
  * area first; then the priority (0-200). Inside a rank levels merge highest-takes-precedence, the rest
  * latest-takes-precedence.
  */
 export const rankOf = (play: Play, program: Program, areaDepth: number): number =>
-  (play.flash ? FLASH_RANK : 0) + areaDepth * 1000 + program.priority;
+  (play.flash ? FLASH_RANK : isAuto(play) ? AUTO_RANK : 0) + areaDepth * 1000 + program.priority;
 
 /** Level 0-1 of a layer at a moment. */
 export const levelOf = ({ play, program }: Layer, time: LayerTime): number =>

@@ -1,4 +1,5 @@
 import { clamp } from '$core/units.ts';
+import { saysOf } from '$core/show/live/ear.ts';
 import type { LiveClient } from '../../live/client.svelte.ts';
 import { click, type Click } from './click.ts';
 import type { FromEar, ToEar } from './ear.worker.ts';
@@ -110,6 +111,8 @@ export class PageEar {
   #take(data: FromEar): void {
     if ('listening' in data) {
       this.#live.heard(this.source, data.listening);
+      const says = this.measuring ? null : saysOf(this.source, data.listening, this.#live.real?.ear ?? null);
+      if (says) void this.#live.command(says);
       return;
     }
     if (this.measuring) return;
