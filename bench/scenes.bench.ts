@@ -115,7 +115,7 @@ function edits(): void {
   report('9000 cells: a live command made ready and copied to the frame thread, p95', quantileOf(commands, 0.95), 'ms');
   const session = new PreviewSession();
   session.take({ type: 'document', fresh: true, change: { put: [...document.values()], remove: [] } });
-  session.take({ type: 'live', real: null, blind: player.live, clock: 0 });
+  session.take({ type: 'live', real: null, blind: player.live, peek: null, clock: 0 });
   session.frame(0);
   report(
     '9000 cells: a frame of the preview, median',

@@ -11,12 +11,14 @@ import { required } from '../process.ts';
 import { connect } from './connect.ts';
 import { migrateDatabase } from './migrate.ts';
 import { initialLive, newPlay, type TargetId } from '../core/show/index.ts';
+import { earSchema } from '../core/show/live/ear.ts';
+import { autoSchema } from '../core/show/live/state.ts';
 import { writeLive } from './playing.ts';
 import { BlobFolder } from './blob-folder.ts';
 import { bringIn } from './blobs.ts';
 import { createShow, listShows, setOpenShow } from './shows.ts';
 import { upgradeShows } from './upgrade.ts';
-import { COPPERLINE_PLAYS, copperlineRink } from './seed/copperline.ts';
+import { copperlineRink } from './seed/copperline.ts';
 import { seedSongs } from './seed/songs.ts';
 import { MILLPOND_PLAYS, millpondFiles, millpondWalk } from './seed/millpond.ts';
 
@@ -33,19 +35,21 @@ if (process.env['AMBER_DEMO'] !== '0' && (await listShows(db)).length === 0) {
   const songs = seedSongs(process.env['AMBER_SONGS'], required('AMBER_DATA_DIR'));
   for (const file of [...millpondFiles(), ...songs.files]) await bringIn(db, folder, file);
   await seed(millpondWalk(builtInProfiles(), addresses), MILLPOND_PLAYS);
-  await setOpenShow(
-    db,
-    await seed([...copperlineRink(builtInProfiles(), addresses), ...songs.records], COPPERLINE_PLAYS),
-  );
+  await setOpenShow(db, await seed([...copperlineRink(builtInProfiles(), addresses), ...songs.records]));
 }
 await connection.close();
 
-/** A demo show that plays: whoever opens it for the first time sees light, and that it moves. */
-async function seed(records: readonly AnyRecord[], plays: readonly TargetId[]): Promise<ShowId> {
+/**
+ * A demo show that plays: whoever opens it for the first time sees light, and that it moves. Where it names nothing that plays,
+ * light runs by itself to the songs of the stand-in.
+ */
+async function seed(records: readonly AnyRecord[], plays: readonly TargetId[] = []): Promise<ShowId> {
   const id = await createShow(db, records);
   const now = Date.now();
   const bpm = records.find((r) => r.kind === 'show')?.tempoBpm;
   const playing = plays.map((target, i) => newPlay({ id: `seed${i}`, target, startedAt: now }));
-  await writeLive(db, id, { state: { ...initialLive(now, bpm), playing }, revision: 0 }, now);
+  const byItself = { ear: earSchema.parse({ source: 'standin' }), auto: autoSchema.parse({ on: true, seed: 1 }) };
+  const state = { ...initialLive(now, bpm), playing, ...(plays.length === 0 ? byItself : {}) };
+  await writeLive(db, id, { state, revision: 0 }, now);
   return id;
 }

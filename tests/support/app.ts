@@ -120,7 +120,12 @@ export class App {
   /** Ends what plays, at once. */
   async rest(): Promise<void> {
     await until('the engine', async () => (await this.command({ do: 'releaseAll', fadeOutMs: 0 })).status === 200);
-    await until('nothing playing', async () => (await this.live()).playing.length === 0);
+    await this.command({ do: 'auto', on: false, fadeMs: 0 });
+    await this.command({ do: 'ear', source: null });
+    await until('nothing playing', async () => {
+      const { playing, auto, ear } = await this.live();
+      return playing.length === 0 && auto === null && ear === null;
+    });
   }
 
   get url(): string {

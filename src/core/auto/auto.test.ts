@@ -1,15 +1,27 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
+import {
+  BAR_S,
+  BPM,
+  bytesOf,
+  commanded,
+  frames,
+  PLENTY,
+  profileOf,
+  restOf,
+  rigOf,
+  showOf,
+  song,
+  until,
+} from '../../../tests/support/auto-rig.ts';
 import { fromHex, toHueSaturation } from '../colour/convert.ts';
-import { documentOf, recordsOf, type Document } from '../document/change.ts';
+import { documentOf, recordsOf } from '../document/change.ts';
 import { builtInProfiles } from '../profile/library.ts';
 import { MOODS } from '../records/profile.ts';
-import { make, type AnyRecord, type ProfileRecord, type SongRecord } from '../records/index.ts';
 import {
   applyLive,
   compilePlay,
   compileRig,
-  FlashGuard,
   initialLive,
   liveStateSchema,
   makeFrame,
@@ -25,79 +37,6 @@ import { NOTHING_ASKED } from './plan.ts';
 import { guessRoles, rolesOf } from './roles.ts';
 import { SongShow } from './song-show.ts';
 import { autoDueMs, stepAuto } from './step.ts';
-
-const BPM = 120;
-const BAR_S = (60 / BPM) * 4;
-/** A song of bars of four: an easy section, a build, a drop at peak, a break, the first again. */
-function song(): SongRecord {
-  const beats = Array.from({ length: 48 * 4 }, (_, i) => 0.5 + (i * 60) / BPM);
-  const at = (bar: number): number => 0.5 + bar * BAR_S;
-  return make('song', {
-    id: 'song:one',
-    number: 1,
-    name: 'One',
-    blob: 'a'.repeat(64),
-    type: 'audio/wav',
-    bytes: 1,
-    lengthS: at(48) + 1,
-    heard: {
-      ear: 1,
-      bpm: BPM,
-      confidence: { beats: 1, bars: 1, sections: 1 },
-      beats,
-      bars: [{ at: 0.5, beats: 4 }],
-      sections: [
-        { at: 0, name: 'A', mood: 'easy', turn: null },
-        { at: at(16), name: 'B', mood: 'strong', turn: 'build' },
-        { at: at(24), name: 'C', mood: 'peak', turn: 'drop' },
-        { at: at(32), name: 'D', mood: 'easy', turn: 'break' },
-        { at: at(40), name: 'A', mood: 'easy', turn: null },
-      ],
-      loudness: -14,
-    },
-  });
-}
-
-const profileOf = (kind: ProfileRecord['fixtureKind'], cells = 1): ProfileRecord =>
-  builtInProfiles().find((p) => p.fixtureKind === kind && (cells === 1 || p.modes.length > 0))!;
-/** A show with units of these profiles, one after the other. */
-function rigOf(profiles: readonly ProfileRecord[]): Document {
-  const records: AnyRecord[] = [make('show', { id: 'show:auto', name: 'Auto' }), song()];
-  let universe = 1;
-  profiles.forEach((profile, i) => {
-    if (!records.includes(profile)) records.push(profile);
-    records.push(
-      make('unit', {
-        id: `unit:u${i}`,
-        number: i + 1,
-        name: `Unit ${i + 1}`,
-        profileId: profile.id,
-        mode: profile.modes[0]!.key,
-        patch: { universe: universe++, address: 1 },
-      }),
-    );
-  });
-  return documentOf(records);
-}
-const showOf = (document: Document, seed = 1): SongShow =>
-  new SongShow(document, recordsOf(document, 'song')[0]!, { ...NOTHING_ASKED, seed });
-
-/** Bytes of a moment of the show, with the guard having seen what came before it in the same second. */
-function frames(document: Document, show: SongShow, moments: readonly number[]): Uint8Array[] {
-  const rig = compileRig(document);
-  const frame = makeFrame(rig.arrays);
-  const guard = new FlashGuard(rig.arrays, recordsOf(document, 'show')[0]!.safety);
-  return moments.map((at) => {
-    const live = prepareLive(rig, show.at(at), (play) => compilePlay(rig, document, play), document);
-    return render(rig.arrays, live, at * 1000, frame, guard).slice();
-  });
-}
-const restOf = (document: Document): Uint8Array => {
-  const rig = compileRig(document);
-  const live = prepareLive(rig, { ...showOf(document).at(0), playing: [] }, () => null, document);
-  return render(rig.arrays, live, 0, makeFrame(rig.arrays)).slice();
-};
-const PLENTY = [profileOf('par'), profileOf('head'), profileOf('derby'), profileOf('strobe'), profileOf('strip')];
 
 describe('roles', () => {
   test('are guessed from what units are, and lamps and machines are left alone', () => {
@@ -221,25 +160,12 @@ describe('light', () => {
 
 describe('while it runs', () => {
   const document = rigOf([...PLENTY, profileOf('dimmer')]);
-  const command = (live: LiveState, given: LiveCommand, ms: number): LiveState =>
-    stepAuto(document, applyLive(live, given, ms, 'new', document), ms);
-  /** Goes on from due to due until a moment, as the engine does. */
-  function until(live: LiveState, ms: number): { live: LiveState; changes: number[] } {
-    const changes: number[] = [];
-    let now = live;
-    for (let due = autoDueMs(now, 0); due !== null && due <= ms; due = autoDueMs(now, due)) {
-      const next = stepAuto(document, now, due);
-      if (next.auto?.now?.key !== now.auto?.now?.key) changes.push(due);
-      assert.notEqual(next, now, `nothing is due at ${due}`);
-      now = next;
-    }
-    return { live: now, changes };
-  }
+  const command = (live: LiveState, given: LiveCommand, ms: number): LiveState => commanded(document, live, given, ms);
   const songOn = (ms: number): LiveState => command(initialLive(0), { do: 'song', songId: 'song:one' }, ms);
 
   test('it follows the song that is on: changes fall on bars, and it is told what comes next', () => {
     const begun = command(songOn(1000), { do: 'auto', on: true }, 1000);
-    const { live, changes } = until(begun, 1000 + 350 + 60_000);
+    const { live, changes } = until(document, begun, 1000, 1000 + 350 + 60_000);
     const at = (bar: number): number => 1350 + 500 + bar * BAR_S * 1000;
     for (const ms of [at(16), at(24)])
       assert.ok(
@@ -270,7 +196,7 @@ describe('while it runs', () => {
   });
   test('without a song it goes by the tempo, eight bars at a time', () => {
     const begun = command(initialLive(0, BPM), { do: 'auto', on: true }, 5000);
-    const { changes } = until(begun, 60_000);
+    const { changes } = until(document, begun, 5000, 60_000);
     assert.deepEqual(
       changes.map((ms) => Math.round(ms)),
       [16_000, 32_000, 48_000],
@@ -288,15 +214,11 @@ describe('while it runs', () => {
     const begun = command(initialLive(0, BPM), { do: 'auto', on: true }, 5000);
     const off = command(begun, { do: 'auto', on: false }, 6000);
     assert.ok(off.auto!.plays.length > 0 && off.auto!.plays.every((p) => p.releasedAt === 6000));
-    assert.equal(until(off, 20_000).live.auto, null);
+    assert.equal(until(document, off, 6000, 20_000).live.auto, null);
   });
   test('its light is in the frame, under what is played by hand', () => {
     const begun = command(initialLive(0, BPM), { do: 'auto', on: true }, 0);
-    const rig = compileRig(document);
-    const frameOf = (live: LiveState): Uint8Array => {
-      const prepared = prepareLive(rig, live, (play) => compilePlay(rig, document, play), document);
-      return render(rig.arrays, prepared, 9000, makeFrame(rig.arrays)).slice();
-    };
+    const frameOf = (live: LiveState): Uint8Array => bytesOf(document, live, 9000);
     assert.notDeepEqual(frameOf(begun), frameOf(initialLive(0, BPM)));
     const black = applyLive(
       begun,

@@ -87,7 +87,8 @@ function liveOf(troupe: Troupe, live: LiveState, nowMs: number): Going {
   const { tempo, ear } = live;
   const bar = beatsPerBar(troupe.document);
   const heard = heardIn(live, nowMs);
-  const beatS = (msAt(tempo, Math.floor(beatAt(tempo, nowMs)) + 1) - msAt(tempo, Math.floor(beatAt(tempo, nowMs)))) / 1000;
+  const beatS =
+    (msAt(tempo, Math.floor(beatAt(tempo, nowMs)) + 1) - msAt(tempo, Math.floor(beatAt(tempo, nowMs)))) / 1000;
   const mood = leant(heard.mood, troupe.asked);
   const bars = heard.turn === 'build' ? STAGE_BARS : troupe.taste.bars(mood, beatS * bar);
   const since = ear?.says ? Math.ceil(ear.says.beat / bar - 1e-6) * bar : 0;
@@ -134,8 +135,7 @@ function heardIn({ ear, song }: LiveState, nowMs: number): HeardNow {
   const { says } = ear;
   if (says?.silent) return calm('silence');
   if (nowMs >= (lostMs(ear) ?? Infinity)) return calm('no beat is heard: speech, noise, or nothing comes from the ear');
-  if (!says?.mood)
-    return { ...calm('the ear listens itself in: it goes by the tempo'), mood: UNKNOWN_MOOD };
+  if (!says?.mood) return { ...calm('the ear listens itself in: it goes by the tempo'), mood: UNKNOWN_MOOD };
   const { mood, turn } = says;
   return { mood, turn, why: turn ? `a ${turn} is heard, ${mood}` : `it sounds ${mood}` };
 }

@@ -2,7 +2,13 @@ import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import { kindOf, type Id } from '../ids.ts';
 import { reached } from '../patch/groups.ts';
 import type { EffectPart } from '../records/effect.ts';
-import { referencesOf, type AimRecord, type ChaseRecord, type EffectRecord, type SceneRecord } from '../records/index.ts';
+import {
+  referencesOf,
+  type AimRecord,
+  type ChaseRecord,
+  type EffectRecord,
+  type SceneRecord,
+} from '../records/index.ts';
 import { MOODS, type Mood } from '../records/profile.ts';
 import { ownIdIn, type PlayedRole } from '../records/variant.ts';
 import { aimedAt, IDEAS, type Idea } from './ideas.ts';

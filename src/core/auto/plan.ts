@@ -67,10 +67,7 @@ const QUIET_FADE_BEATS = 4;
 const USUAL_METRE = 4;
 
 /** What is asked of Auto by hand. */
-export type Asked = Pick<
-  Auto,
-  'seed' | 'mood' | 'lean' | 'colours' | 'roles' | 'places' | 'variantId' | 'others'
->;
+export type Asked = Pick<Auto, 'seed' | 'mood' | 'lean' | 'colours' | 'roles' | 'places' | 'variantId' | 'others'>;
 export const NOTHING_ASKED: Asked = {
   seed: 1,
   mood: null,
@@ -174,8 +171,7 @@ function castOf({ document, taste, asked }: Troupe, moment: Moment, { roles }: P
 }
 
 function whyOf({ name, mood, turn }: Moment['section'], own: Mood, k: number, asked: Asked): string {
-  const why =
-    k > 0 ? `another phrase of ${name}` : turn ? `${name}: a ${turn}, ${mood}` : `${name} begins, ${mood}`;
+  const why = k > 0 ? `another phrase of ${name}` : turn ? `${name}: a ${turn}, ${mood}` : `${name} begins, ${mood}`;
   return own === mood ? why : `${why}, ${asked.mood ? `held at ${own}` : `leant to ${own}`}`;
 }
 
@@ -255,5 +251,4 @@ function darken(phrases: Phrase[], { beats }: Grid): void {
 /** The same with nothing to be seen. */
 export const dark = (phrase: Phrase): Phrase => ({ ...phrase, cast: {}, places: [], fade: 0 });
 export const isDark = ({ cast, places, scene }: Phrase): boolean =>
-  !scene &&
-  Object.keys(cast).length === 0 && places.every((place) => Object.keys(place.cast).length === 0);
+  !scene && Object.keys(cast).length === 0 && places.every((place) => Object.keys(place.cast).length === 0);

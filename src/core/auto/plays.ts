@@ -19,7 +19,8 @@ const SPECIAL: readonly PlayedRole[] = ['beams', 'effects'];
 export function playsOf(phrase: Phrase, troupe: Troupe, startedAt: number, startedBeat: number): Play[] {
   const { document, places, aims } = troupe;
   const base = { startedAt, startedBeat, fadeInMs: Math.round(phrase.fade * 1000), fadeOutMs: FADE_OUT_MS };
-  if (phrase.scene) return [newPlay({ ...base, id: `${AUTO_PLAY}0 scene ${Math.round(startedAt)}`, target: phrase.scene })];
+  if (phrase.scene)
+    return [newPlay({ ...base, id: `${AUTO_PLAY}0 scene ${Math.round(startedAt)}`, target: phrase.scene })];
   const { metre, snares, section } = phrase.moment;
   const setting = { colours: phrase.colours, metre, snares, aims };
   const found: Play[] = [];

@@ -143,6 +143,4 @@ export function placesOf(document: Document, own: OwnMoods): readonly Place[] {
 
 /** Roles of all places together, without those that nothing plays on. */
 export const playedIn = (places: readonly Place[]): readonly PlayedRole[] =>
-  ROLES.filter(
-    (role): role is PlayedRole => role !== 'house' && places.some(({ roles }) => roles[role].length > 0),
-  );
+  ROLES.filter((role): role is PlayedRole => role !== 'house' && places.some(({ roles }) => roles[role].length > 0));

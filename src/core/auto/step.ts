@@ -63,9 +63,9 @@ export function stepAuto(document: Document, live: LiveState, nowMs: number): Li
   );
   const gone = left.length < auto.plays.length;
   if (!auto.on) {
-    if (!gone && left.length > 0) return live;
     // What was asked of it is kept for the next time.
-    return { ...live, auto: left.length > 0 || isAsked(auto) ? { ...auto, plays: left } : null };
+    const stays = left.length > 0 || isAsked(auto);
+    return stays && !gone ? live : { ...live, auto: stays ? { ...auto, plays: left } : null };
   }
   const wait = auto.now && waitsUntil(document, live, auto, nowMs);
   if (auto.now && wait !== null) {

@@ -1,5 +1,4 @@
 import { pointedAt, withFocus } from '../../core/room/focus.ts';
-import type { TargetId } from '../../core/show/index.ts';
 import type { PaletteId, UnitId } from '../../core/ids.ts';
 import { documentOf } from '../../core/document/change.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
@@ -47,15 +46,6 @@ function counterWave(step: number, lit: string): Record<string, UnitValues> {
     return values;
   });
 }
-
-/** What plays when the show is opened for the first time. */
-export const COPPERLINE_PLAYS: readonly TargetId[] = [
-  'scene:doors',
-  'scene:fan',
-  'effect:circles',
-  'effect:lap',
-  'effect:rainbow',
-];
 
 interface SceneRow {
   readonly slug: string;

@@ -20,6 +20,7 @@ import { applyNetwork } from '$core/protocol/network-diff.ts';
 import { applyLive, mergedTry, type LiveCommand, type LiveState, type Probe } from '$core/show/index.ts';
 import type { TestRequest } from '$core/signal/index.ts';
 import { changeFaults } from '$core/rules/faults.ts';
+import type { Peek } from '../preview/messages.ts';
 import { Preview } from '../preview/preview.ts';
 import { BLIND_COMMANDS, triedFrom } from './blind.ts';
 import { browserName } from './browser-name.ts';
@@ -62,6 +63,8 @@ export class LiveClient {
   real = $state.raw<LiveState | null>(null);
   /** What is tried here without being sent; null while this page is live. */
   blind = $state.raw<LiveState | null>(null);
+  /** A moment that is looked at here, and not sent; null mostly. */
+  peek = $state.raw<Peek | null>(null);
   /** What was live when this page went blind: what others do meanwhile stays when it goes live. */
   #liveBefore: LiveState | null = null;
   /** What this page shows and changes: blind where it is blind. */
@@ -96,7 +99,7 @@ export class LiveClient {
   readonly #tried = new Map<number, Uint8Array>();
   /** What is to be seen here: what is sent, or what is tried blind. Not reactive either. */
   get frames(): ReadonlyMap<number, Uint8Array> {
-    return this.blind ? this.#tried : this.sent;
+    return this.blind || this.peek ? this.#tried : this.sent;
   }
   /** Newest slots that other desks send us, by our universe. Not reactive either. */
   readonly received = new Map<number, Uint8Array>();
@@ -238,7 +241,7 @@ export class LiveClient {
     this.#confirmed = documentOf(message.show?.records ?? []);
     this.revision = message.show?.revision ?? 0;
     this.history = message.history;
-    if (!sameShow) this.blind = null;
+    if (!sameShow) this.blind = this.peek = null;
     this.#liveSeq = message.liveSeq;
     this.#takeLive(message.live);
     this.#clock.hear(message.now, localMs());
@@ -369,11 +372,20 @@ export class LiveClient {
 
   /** The worker that draws what is blind, explains, and makes thumbnails. */
   readonly preview = new Preview(this, (universes, bytes) => {
-    if (!this.blind) return;
+    if (!this.blind && !this.peek) return;
     this.#tried.clear();
     universes.forEach((u, i) => this.#tried.set(u, bytes.subarray(i * 512, i * 512 + 512)));
     for (const listener of this.#frameListeners) listener();
   });
+
+  /** Looks at a moment of something that does not play, in place of what is sent; null: at what is sent again. */
+  lookAt(peek: Peek | null): void {
+    if ((peek === null) !== (this.peek === null)) this.#tried.clear();
+    this.peek = peek;
+    if (peek) this.preview.sync();
+    else this.preview.changed();
+    for (const listener of this.#frameListeners) listener();
+  }
 
   /** From now on this page tries without sending; `from` what plays now, or nothing at all. */
   goBlind(from: 'playing' | 'nothing'): void {

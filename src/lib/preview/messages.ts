@@ -4,11 +4,23 @@ import type { Thumbnail } from '$core/show/thumbnail.ts';
 import type { LitId } from '$core/ids.ts';
 import type { UnitValues } from '$core/records/scene.ts';
 
+/** A moment (ms) of something that does not play: it is looked at, and never sent. */
+export interface Peek {
+  readonly live: LiveState;
+  readonly ms: number;
+}
+
 /** Page to worker. The document comes as changes, the first of them whole. */
 export type ToPreview =
   | { readonly type: 'document'; readonly fresh: boolean; readonly change: ChangeSet }
-  /** What plays really, and what plays blind (null: nobody here is blind). `clock` is the show's time less the machine's. */
-  | { readonly type: 'live'; readonly real: LiveState | null; readonly blind: LiveState | null; readonly clock: number }
+  /** What plays really, what plays blind (null: nobody here is blind), and what is looked at in place of both. `clock` is the show's time less the machine's. */
+  | {
+      readonly type: 'live';
+      readonly real: LiveState | null;
+      readonly blind: LiveState | null;
+      readonly peek: Peek | null;
+      readonly clock: number;
+    }
   | { readonly type: 'ask'; readonly id: number; readonly ask: PreviewAsk };
 
 export type PreviewAsk =
@@ -22,16 +34,19 @@ export type PreviewAsk =
     }
   /** Values of units as they are at this moment, to take them into the hand. */
   | { readonly what: 'values'; readonly units: readonly LitId[]; readonly nowMs: number }
+  /** What a moment of something that does not play looks like. */
+  | { readonly what: 'moment'; readonly peek: Peek }
   /** What a play looks like by itself, some seconds after it began. */
   | { readonly what: 'thumbnail'; readonly play: Pick<Play, 'target' | 'spec' | 'on'>; readonly atS: number };
 
 export interface PreviewAnswers {
   readonly explain: readonly Explanation[];
   readonly values: Readonly<Record<string, UnitValues>>;
+  readonly moment: Thumbnail;
   readonly thumbnail: Thumbnail | null;
 }
 
-/** Worker to page. Frames are those of the blind state: universes and 512 bytes each. */
+/** Worker to page. Frames are those of the blind state, or of what is looked at: universes and 512 bytes each. */
 export type FromPreview =
   | { readonly type: 'frame'; readonly universes: readonly number[]; readonly bytes: Uint8Array }
   | { readonly type: 'answer'; readonly id: number; readonly answer: PreviewAnswers[keyof PreviewAnswers] }

@@ -2,13 +2,14 @@ import type { AnyRecord } from '$core/records/index.ts';
 import type { Document } from '$core/document/change.ts';
 import type { Id } from '$core/ids.ts';
 import type { LiveState } from '$core/show/index.ts';
-import type { FromPreview, PreviewAnswers, PreviewAsk, ToPreview } from './messages.ts';
+import type { FromPreview, Peek, PreviewAnswers, PreviewAsk, ToPreview } from './messages.ts';
 
 /** What the preview needs of the page; read when it is asked something. */
 export interface PreviewSource {
   readonly document: Document;
   readonly real: LiveState | null;
   readonly blind: LiveState | null;
+  readonly peek: Peek | null;
   /** The show's time less the machine's, milliseconds. */
   readonly clockOffset: number;
 }
@@ -45,12 +46,13 @@ export class Preview {
 
   /** Brings the worker up to date; it is started where it is not yet. */
   sync(): void {
-    const { document, real, blind, clockOffset: clock } = this.#source;
+    const { document, real, blind, peek, clockOffset: clock } = this.#source;
     if (this.#sent !== document) this.#sendDocument(document);
     const last = this.#sentLive;
     // A clock that is heard a little better every time is no news.
-    if (last?.real === real && last.blind === blind && Math.abs(last.clock - clock) < CLOCK_MS) return;
-    this.#sentLive = { type: 'live', real, blind, clock };
+    const same = last?.real === real && last.blind === blind && last.peek === peek;
+    if (same && Math.abs(last.clock - clock) < CLOCK_MS) return;
+    this.#sentLive = { type: 'live', real, blind, peek, clock };
     this.#post(this.#sentLive);
   }
 

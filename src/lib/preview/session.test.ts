@@ -54,7 +54,7 @@ describe('what the page previews', () => {
     const frame = makeFrame(message.rig!);
     const session = new PreviewSession();
     session.take({ type: 'document', fresh: true, change: { put: records, remove: [] } });
-    session.take({ type: 'live', real: null, blind: state, clock: 0 });
+    session.take({ type: 'live', real: null, blind: state, peek: null, clock: 0 });
     for (const ms of [0, 333, 1234, 7777, 60_001, 3_600_123]) {
       drawValues(message.rig!, live, ms, frame);
       const sent = finish(message.rig!, live, ms, frame);
@@ -88,7 +88,7 @@ describe('what the page previews', () => {
     const live = unwired(restarted.live!, programsOf(restarted));
     const session = new PreviewSession();
     session.take({ type: 'document', fresh: true, change: { put: [...player.document.values()], remove: [] } });
-    session.take({ type: 'live', real: null, blind: { ...kept, fading: null }, clock: 0 });
+    session.take({ type: 'live', real: null, blind: { ...kept, fading: null }, peek: null, clock: 0 });
     // At its first moment nothing but what jumps is other than it was; half way it is between; then it is what went live.
     const slot = 'unit:wash1';
     assert.ok(message.programs!.length > 0 && document.has(slot));
@@ -105,13 +105,13 @@ describe('what the page previews', () => {
   test('nothing while nobody is blind', () => {
     const session = new PreviewSession();
     session.take({ type: 'document', fresh: true, change: { put: records, remove: [] } });
-    session.take({ type: 'live', real: state, blind: null, clock: 0 });
+    session.take({ type: 'live', real: state, blind: null, peek: null, clock: 0 });
     assert.equal(session.frame(10), null);
   });
   test('explains, gives values and looks; an edit is followed', () => {
     const session = new PreviewSession();
     session.take({ type: 'document', fresh: true, change: { put: records, remove: [] } });
-    session.take({ type: 'live', real: state, blind: null, clock: 0 });
+    session.take({ type: 'live', real: state, blind: null, peek: null, clock: 0 });
     const why = session.answer({ what: 'explain', units: ['unit:spot1'], nowMs: 5000 }) as readonly {
       attribute: string;
       influences: readonly { name: string }[];

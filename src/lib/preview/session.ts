@@ -23,7 +23,7 @@ import {
 } from '$core/show/index.ts';
 import type { Frames } from '$core/patch/readout.ts';
 import { thumbnailOf, type Thumbnail } from '$core/show/thumbnail.ts';
-import type { PreviewAnswers, PreviewAsk, ToPreview } from './messages.ts';
+import type { Peek, PreviewAnswers, PreviewAsk, ToPreview } from './messages.ts';
 
 /** Thumbnails are drawn while the whole rig is at full, whatever the masters say. */
 const LOOK_TEMPO = 120;
@@ -40,6 +40,7 @@ export class PreviewSession {
   #rest: Frames | null = null;
   #real: LiveState | null = null;
   #blind: LiveState | null = null;
+  #peek: Peek | null = null;
   #prepared: { readonly state: LiveState; readonly rig: CompiledRig; readonly live: PreparedLive } | null = null;
   readonly #programs = new Programs();
 
@@ -47,6 +48,7 @@ export class PreviewSession {
     if (message.type === 'live') {
       this.#real = message.real;
       this.#blind = message.blind;
+      this.#peek = message.peek;
       return;
     }
     const touch = touchOf(this.#document, message.change);
@@ -55,8 +57,9 @@ export class PreviewSession {
     if (message.fresh || touch.rig || touch.programs) this.#prepared = null;
   }
 
-  get blind(): boolean {
-    return this.#blind !== null;
+  /** Something is to be seen that is not sent. */
+  get draws(): boolean {
+    return this.#blind !== null || this.#peek !== null;
   }
 
   #compiled(): CompiledRig {
@@ -77,11 +80,12 @@ export class PreviewSession {
     return { rig, live: this.#prepared.live, frame: this.#frame! };
   }
 
-  /** A frame of what plays blind; null while nothing does. The bytes are the session's own and written anew each time. */
+  /** A frame of what is looked at, or of what plays blind; null while there is neither. The bytes are the session's own and written anew each time. */
   frame(nowMs: number): { universes: number[]; bytes: Uint8Array } | null {
-    if (!this.#blind) return null;
-    const { rig, live, frame } = this.#prepare(this.#blind);
-    return { universes: [...rig.arrays.universes], bytes: render(rig.arrays, live, nowMs, frame) };
+    const state = this.#peek?.live ?? this.#blind;
+    if (!state) return null;
+    const { rig, live, frame } = this.#prepare(state);
+    return { universes: [...rig.arrays.universes], bytes: render(rig.arrays, live, this.#peek?.ms ?? nowMs, frame) };
   }
 
   answer(ask: PreviewAsk): PreviewAnswers[keyof PreviewAnswers] {
@@ -90,6 +94,8 @@ export class PreviewSession {
         return this.#explain(ask.units, ask.attributes ?? null, ask.nowMs);
       case 'values':
         return this.#values(ask.units, ask.nowMs);
+      case 'moment':
+        return this.#moment(ask.peek);
       case 'thumbnail':
         return this.#thumbnail(ask.play, ask.atS);
     }
@@ -135,9 +141,17 @@ export class PreviewSession {
     const state = { ...initialLive(0, bpm), playing: [play] };
     const live = prepareLive(rig, state, () => program, this.#document);
     const frame = this.#frame!;
-    const framesOf = (bytes: Uint8Array): Frames =>
-      new Map(Array.from(rig.arrays.universes, (u, i) => [u as number, bytes.subarray(i * 512, i * 512 + 512)]));
-    this.#rest ??= framesOf(render(rig.arrays, { ...live, layers: [] }, 0, frame).slice());
-    return thumbnailOf(this.#document, framesOf(render(rig.arrays, live, atS * 1000, frame)), this.#rest);
+    this.#rest ??= framesOf(rig, render(rig.arrays, { ...live, layers: [] }, 0, frame).slice());
+    return thumbnailOf(this.#document, framesOf(rig, render(rig.arrays, live, atS * 1000, frame)), this.#rest);
+  }
+
+  /** All of the rig, whatever of it is lit. */
+  #moment({ live: state, ms }: Peek): Thumbnail {
+    const rig = this.#compiled();
+    const live = prepareLive(rig, state, (play) => this.#programs.of(rig, this.#document, play), this.#document);
+    return thumbnailOf(this.#document, framesOf(rig, render(rig.arrays, live, ms, this.#frame!)), new Map());
   }
 }
+
+const framesOf = ({ arrays }: CompiledRig, bytes: Uint8Array): Frames =>
+  new Map(Array.from(arrays.universes, (u, i) => [u as number, bytes.subarray(i * 512, i * 512 + 512)]));

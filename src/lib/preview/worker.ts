@@ -2,7 +2,7 @@ import { localMs } from '../live/local-clock.ts';
 import type { FromPreview, ToPreview } from './messages.ts';
 import { PreviewSession } from './session.ts';
 
-/** The page's worker: wiring only. It draws what plays blind about 30 times a second while somebody is blind here. */
+/** The page's worker: wiring only. It draws what is tried or looked at about 30 times a second, while there is any. */
 const session = new PreviewSession();
 const FRAME_MS = 33;
 let clock = 0;
@@ -35,7 +35,7 @@ self.onmessage = (event: MessageEvent<ToPreview>) => {
   }
   if (message.type === 'live') clock = message.clock;
   session.take(message);
-  if (session.blind === (timer !== undefined)) return;
+  if (session.draws === (timer !== undefined)) return;
   clearInterval(timer);
-  timer = session.blind ? setInterval(draw, FRAME_MS) : undefined;
+  timer = session.draws ? setInterval(draw, FRAME_MS) : undefined;
 };

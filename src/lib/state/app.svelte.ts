@@ -8,6 +8,7 @@ import { SongsIn } from './music/songs-in.svelte.ts';
 import { PageEar } from './music/page-ear.svelte.ts';
 import { SoundPlayer } from './music/player.svelte.ts';
 import { Cells } from './plot/cells.svelte.ts';
+import { AutoDesk } from './auto/auto-desk.svelte.ts';
 import { Hand } from './scenes/hand.svelte.ts';
 import { Rig } from './rig.svelte.ts';
 import { Selection } from './selection.svelte.ts';
@@ -21,6 +22,7 @@ export class App {
   readonly rig = new Rig(this.live);
   readonly selection = new Selection();
   readonly hand = new Hand(this.live, this.rig, this.selection);
+  readonly auto = new AutoDesk(this);
   readonly cells = new Cells(this);
   readonly songsIn = new SongsIn(this);
   #sound: SoundPlayer | null = null;

@@ -47,6 +47,7 @@ export class Rig {
   readonly rooms = $derived.by(() => recordsOf(this.#live.document, 'room').sort(byNumber));
   readonly songs = $derived.by(() => recordsOf(this.#live.document, 'song').sort(byNumber));
   readonly setlists = $derived.by(() => recordsOf(this.#live.document, 'setlist').sort(byNumber));
+  readonly variants = $derived.by(() => recordsOf(this.#live.document, 'variant').sort(byNumber));
   readonly palettes = $derived.by(() => recordsOf(this.#live.document, 'palette').sort(byNumber));
   readonly playables = $derived<readonly PlayableRecord[]>([...this.scenes, ...this.chases, ...this.effects]);
   readonly profiles = $derived.by(() =>

@@ -9,7 +9,8 @@
   import Mark from '$lib/components/Mark.svelte';
   import Step from '$lib/components/Step.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
-  import AutoButton from '$lib/components/show/AutoButton.svelte';
+  import AutoButton from '$lib/components/auto/AutoButton.svelte';
+  import AutoView from '$lib/components/auto/AutoView.svelte';
   import Masters from '$lib/components/show/Masters.svelte';
   import Pads from '$lib/components/show/Pads.svelte';
   import PlayingList from '$lib/components/show/PlayingList.svelte';
@@ -21,7 +22,7 @@
   const live = $derived(app.live.live);
   const real = $derived(app.live.real);
   const plays = $derived(live?.playing ?? []);
-  let view = $state<'pads' | 'ready' | 'masters' | 'why'>('pads');
+  let view = $state<'pads' | 'auto' | 'ready' | 'masters' | 'why'>('pads');
   const FADES = ['own', '0', '0.5', '1', '2', '3', '5', '10', '20'] as const;
   let fade = $state<(typeof FADES)[number]>('own');
   const fadeS = $derived(fade === 'own' ? null : Number(fade));
@@ -62,6 +63,7 @@
       label="What is shown"
       tabs={[
         ['pads', 'Pads'],
+        ['auto', 'Auto'],
         ['ready', 'Ready'],
         ['masters', 'Masters'],
         ['why', 'Why'],
@@ -108,6 +110,7 @@
       </div>
       <Pads {fadeS} {instead} {flash} />
     </div>
+  {:else if view === 'auto'}<AutoView />
   {:else if view === 'ready'}<ReadyView />
   {:else if view === 'masters'}<Masters />
   {:else}

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Document } from '../../document/change.ts';
 import { idSchema } from '../../ids.ts';
+import { durationMsSchema } from '../../records/common.ts';
 import { MOODS } from '../../records/profile.ts';
 import { PLAYED_ROLES } from '../../records/variant.ts';
 import { beatAt, msAt } from '../play/beat-map.ts';
@@ -13,7 +14,8 @@ export const AUTO_OUT_MS = 1500;
 
 /** What people do to light that runs by itself. */
 export const AUTO_COMMANDS = [
-  z.strictObject({ do: z.literal('auto'), on: z.boolean() }),
+  /** On, or off in so long. */
+  z.strictObject({ do: z.literal('auto'), on: z.boolean(), fadeMs: durationMsSchema.optional() }),
   /** The mood that is held; null: as the music has it. */
   z.strictObject({ do: z.literal('autoMood'), mood: z.enum(MOODS).nullable() }),
   /** So many steps more or less than the music has. */
@@ -46,9 +48,11 @@ type Apply<D extends AutoCommand['do']> = (
   at: At,
 ) => LiveState;
 
-/** Another of what it is asked for; nothing where it does not run and never did. */
-const asked = (state: LiveState, fields: Partial<Auto>): LiveState =>
-  state.auto ? { ...state, auto: { ...state.auto, ...fields } } : state;
+/** Another of what it is asked for; kept for the next time where it does not run. */
+const asked = ({ auto, ...state }: LiveState, fields: Partial<Auto>): LiveState => ({
+  ...state,
+  auto: { ...(auto ?? autoSchema.parse({ on: false, seed: 1 })), ...fields },
+});
 
 /** When the next bar of the show begins, ms; at once where one just began. */
 function nextBarMs({ tempo }: LiveState, { now, document }: At): number {
@@ -59,19 +63,19 @@ function nextBarMs({ tempo }: LiveState, { now, document }: At): number {
 
 /** What each of them makes of the live state; what plays follows from it in `core/auto`. */
 export const AUTO_APPLIED: { readonly [D in AutoCommand['do']]: Apply<D> } = {
-  auto(state, { on }, { now }) {
+  auto(state, { on, fadeMs = AUTO_OUT_MS }, { now }) {
     const { auto } = state;
     if (on) return { ...state, auto: { ...(auto ?? autoSchema.parse({ on, seed: 1 })), on, now: null, fromMs: null } };
     if (!auto) return state;
     const plays = auto.plays.map((play) =>
-      play.releasedAt === null ? { ...play, releasedAt: now.ms, fadeOutMs: AUTO_OUT_MS } : play,
+      play.releasedAt === null ? { ...play, releasedAt: now.ms, fadeOutMs: fadeMs } : play,
     );
     return { ...state, auto: { ...auto, on, plays, now: null, hold: false, fromMs: null } };
   },
   autoMood: (state, { mood }) => asked(state, { mood }),
   autoLean: (state, { lean }) => asked(state, { lean }),
   autoColours: (state, { colours }) => asked(state, { colours }),
-  autoHold: (state, { on }) => asked(state, { hold: on && state.auto?.now !== null }),
+  autoHold: (state, { on }) => asked(state, { hold: on && !!state.auto?.now }),
   autoNext(state, _, at) {
     const section = state.auto?.now?.section;
     if (section === undefined) return state;

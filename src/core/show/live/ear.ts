@@ -125,8 +125,7 @@ export const EAR_APPLIED: { readonly [D in EarCommand['do']]: Apply<D> } = {
       ),
     };
   },
-  heardBeat: (state, beat, { now, document }) =>
-    follow(state, beat, now.ms, beatsPerBar(document)),
+  heardBeat: (state, beat, { now, document }) => follow(state, beat, now.ms, beatsPerBar(document)),
   earSays(state, { source, silent, mood, turn }, { now }) {
     const { ear, tempo } = state;
     if (!ear || ear.source !== source) return state;

@@ -2,7 +2,14 @@ import { z } from 'zod';
 import { idSchema, litIdSchema, type AreaId, type GroupId, type LitId, type VariantId } from '../../ids.ts';
 import { steady } from '../play/beat-map.ts';
 import { DARK_MS } from '../play/clock.ts';
-import { addressSchema, durationMsSchema, hexColourSchema, levelSchema, paceSchema, universeSchema } from '../../records/common.ts';
+import {
+  addressSchema,
+  durationMsSchema,
+  hexColourSchema,
+  levelSchema,
+  paceSchema,
+  universeSchema,
+} from '../../records/common.ts';
 import { effectSpecSchema } from '../../records/effect.ts';
 import { recordSchema } from '../../records/index.ts';
 import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';

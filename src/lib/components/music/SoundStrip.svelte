@@ -1,6 +1,6 @@
 <script lang="ts">
   import { songAt, songBy } from '$core/show/live/songs.ts';
-  import AutoButton from '$lib/components/show/AutoButton.svelte';
+  import AutoButton from '$lib/components/auto/AutoButton.svelte';
   import Button from '$lib/components/Button.svelte';
   import Strip from '$lib/components/shell/Strip.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';

@@ -51,8 +51,14 @@
           {#each MOODS as mood (mood)}<option value={mood}>{mood}</option>{/each}
         </select></label
       >
-      <Button title="Other ideas and colours for the same music" onclick={() => live.command({ do: 'autoTake' })}
-        >Another take</Button
+      <Button
+        title="Other ideas and colours for this part, with the next bar"
+        onclick={() => live.command({ do: 'autoNext' })}>Next</Button
+      >
+      <Button
+        pressed={auto.hold}
+        title="What plays stays, whatever the music does"
+        onclick={() => live.command({ do: 'autoHold', on: !auto.hold })}>{auto.hold ? 'Held' : 'Hold'}</Button
       >
       <Button onclick={() => live.command({ do: 'auto', on: false })}>End Auto</Button>
     {/snippet}
