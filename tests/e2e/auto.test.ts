@@ -123,7 +123,7 @@ test('silence of the ear: calm, then the house look; music again, and it plays',
     stage.app.command({ do: 'earSays', source: 'page:test', silent, mood, turn: null });
   await said(false, 'strong');
   await strip()
-    .getByText(/it sounds strong/)
+    .getByText(/strong: as the ear hears it/)
     .waitFor();
   await page.getByRole('tab', { name: 'What may play' }).click();
   await page.getByLabel('After', { exact: true }).fill('3');
@@ -133,7 +133,7 @@ test('silence of the ear: calm, then the house look; music again, and it plays',
   await strip().getByText('silence: Doors open').waitFor();
   await said(false, 'lively');
   await strip()
-    .getByText(/it sounds lively/)
+    .getByText(/lively: as the ear hears it/)
     .waitFor();
   await stage.app.command({ do: 'ear', source: null });
 });

@@ -1,7 +1,7 @@
-import { getRecord, type Document } from '../document/change.ts';
+import { getRecord } from '../document/change.ts';
 import type { Mood } from '../records/profile.ts';
 import { beatAt, msAt, type LiveState } from '../show/index.ts';
-import { beatsPerBar } from '../show/live/ear.ts';
+import { barBeats } from '../show/live/bar.ts';
 import { songAt, type SongOn } from '../show/live/songs.ts';
 import type { Auto } from '../show/live/state.ts';
 import { gridOf } from '../song/grid.ts';
@@ -85,7 +85,7 @@ function knownOf(troupe: Troupe, song: SongOn, record: SongRecord, nowMs: number
 /** Music that nobody knows beforehand: by what the ear says of it, or by the tempo alone. */
 function liveOf(troupe: Troupe, live: LiveState, nowMs: number): Going {
   const { tempo, ear } = live;
-  const bar = beatsPerBar(troupe.document);
+  const bar = barBeats(live, troupe.document);
   const heard = heardIn(live, nowMs);
   const beatS =
     (msAt(tempo, Math.floor(beatAt(tempo, nowMs)) + 1) - msAt(tempo, Math.floor(beatAt(tempo, nowMs)))) / 1000;
@@ -137,7 +137,7 @@ function heardIn({ ear, song }: LiveState, nowMs: number): HeardNow {
   if (nowMs >= (lostMs(ear) ?? Infinity)) return calm('no beat is heard: speech, noise, or nothing comes from the ear');
   if (!says?.mood) return { ...calm('the ear listens itself in: it goes by the tempo'), mood: UNKNOWN_MOOD };
   const { mood, turn } = says;
-  return { mood, turn, why: turn ? `a ${turn} is heard, ${mood}` : `it sounds ${mood}` };
+  return { mood, turn, why: turn ? `a ${turn} is heard` : 'as the ear hears it' };
 }
 
 /** When an ear that hears no beat from now on has heard none for long, ms; null where there is no ear. */

@@ -28,7 +28,7 @@ const says = (
   ms: number,
   { turn = null, silent = false }: { turn?: 'build' | 'drop' | 'break' | null; silent?: boolean } = {},
   on = document,
-): LiveState => command(live, { do: 'earSays', source: 'standin', silent, mood, turn }, ms, on);
+): LiveState => command(live, { do: 'earSays', source: 'standin', silent, mood, turn, metre: null }, ms, on);
 /** Beats that are announced, as an ear does. */
 function heard(live: LiveState, fromMs: number, toMs: number): LiveState {
   let now = live;
@@ -108,8 +108,19 @@ describe('live music', () => {
   });
   test('another ear has nothing to say', () => {
     const live = started();
-    const other = { do: 'earSays', source: 'page:x1', silent: true, mood: null, turn: null } as const;
+    const other = { do: 'earSays', source: 'page:x1', silent: true, mood: null, turn: null, metre: null } as const;
     assert.equal(applyLive(live, other, 2000, 'x', document).ear, live.ear);
+  });
+});
+
+describe('a waltz that is heard', () => {
+  test('has bars of three: what changes, changes on those', () => {
+    const waltz = { do: 'earSays', source: 'standin', silent: false, mood: 'easy', turn: null, metre: 3 } as const;
+    const live = heard(command(started(), waltz, 1100), 1500, 6000);
+    const { changes } = until(document, live, 6000, 40_000);
+    assert.ok(changes.length > 0);
+    for (const ms of changes.filter((at) => at < 15_000))
+      assert.ok(Math.abs(((beatAt(live.tempo, ms) + 1.5) % 3) - 1.5) < 0.02, `${beatAt(live.tempo, ms)} begins a bar`);
   });
 });
 

@@ -1,7 +1,7 @@
 import type { Document } from '../document/change.ts';
 import { beatAt, type LiveState } from '../show/index.ts';
 import { AUTO_OUT_MS } from '../show/live/auto.ts';
-import { beatsPerBar } from '../show/live/ear.ts';
+import { barBeats } from '../show/live/bar.ts';
 import { msAt } from '../show/index.ts';
 import { AUTO_LIMIT, type Auto } from '../show/live/state.ts';
 import { seedOf } from './dice.ts';
@@ -43,9 +43,10 @@ function keyOf({ key, phrase }: Going, rig: number): string {
 }
 
 /** What waits for a bar line, ms: what was asked for, and another mood that is heard live. Null: nothing does. */
-function waitsUntil(document: Document, { ear, song, tempo }: LiveState, auto: Auto, nowMs: number): number | null {
+function waitsUntil(document: Document, live: LiveState, auto: Auto, nowMs: number): number | null {
+  const { ear, song, tempo } = live;
   const says = song?.playing ? null : ear?.says;
-  const bar = beatsPerBar(document);
+  const bar = barBeats(live, document);
   // A drop is not waited for, nor is silence.
   const heard =
     says && !says.silent && says.turn !== 'drop' ? msAt(tempo, Math.ceil(says.beat / bar - 1e-6) * bar) : -Infinity;

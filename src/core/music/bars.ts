@@ -28,6 +28,11 @@ export class Bars {
   #downbeat = 0;
   bar = 0;
 
+  /** Beats of a bar as they are counted; null while too few were heard. */
+  get metre(): number | null {
+    return this.#count < HALF_BEATS ? null : this.#way.metre;
+  }
+
   /** What is heard until the next beat: how likely a beat is, and the first of a bar, 0-1. */
   hear(beat: number, downbeat: number): void {
     if (beat > this.#beat) this.#beat = beat;

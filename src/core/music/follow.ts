@@ -71,6 +71,11 @@ export class Follower {
     return this.#mood.now;
   }
 
+  /** Beats of a bar; null until enough of them were heard. */
+  get metre(): number | null {
+    return this.#bars.metre;
+  }
+
   feed(block: Float32Array): Announcement[] {
     return this.#features.feed(block).flatMap((frame) => this.#hear(frame));
   }

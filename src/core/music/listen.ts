@@ -61,6 +61,7 @@ export class Listener {
       state,
       bpm: fresh ? this.#last!.bpm : null,
       confidence: fresh ? this.#last!.confidence : 0,
+      metre: fresh ? this.#ear.metre : null,
       mood: mood?.mood ?? null,
       turn: mood?.turn ?? null,
     };

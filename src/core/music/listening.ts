@@ -13,6 +13,8 @@ export const listeningSchema = z.strictObject({
   state: z.enum(['silent', 'unsure', 'hearing']),
   bpm: z.number().min(0).max(1000).nullable(),
   confidence: z.number().min(0).max(1),
+  /** Beats of a bar. */
+  metre: z.int().min(1).max(16).nullable().default(null),
   mood: z.enum(MOODS).nullable(),
   turn: z.enum(SECTION_TURNS).nullable(),
 });

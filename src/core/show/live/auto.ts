@@ -5,7 +5,7 @@ import { durationMsSchema } from '../../records/common.ts';
 import { MOODS } from '../../records/profile.ts';
 import { PLAYED_ROLES } from '../../records/variant.ts';
 import { beatAt, msAt } from '../play/beat-map.ts';
-import { beatsPerBar } from './ear.ts';
+import { barBeats } from './bar.ts';
 import { autoColoursSchema, autoPlaceSchema, autoSchema, LEAN_LIMIT, ownMoodSchema, type Auto } from './state.ts';
 import type { LiveState } from './state.ts';
 
@@ -55,8 +55,9 @@ const asked = ({ auto, ...state }: LiveState, fields: Partial<Auto>): LiveState 
 });
 
 /** When the next bar of the show begins, ms; at once where one just began. */
-function nextBarMs({ tempo }: LiveState, { now, document }: At): number {
-  const bar = beatsPerBar(document);
+function nextBarMs(state: LiveState, { now, document }: At): number {
+  const { tempo } = state;
+  const bar = barBeats(state, document);
   const beat = beatAt(tempo, now.ms);
   return msAt(tempo, Math.ceil(beat / bar - 0.05) * bar);
 }

@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import type { Listening } from '../../music/listening.ts';
-import { recordsOf, type Document } from '../../document/change.ts';
+import type { Document } from '../../document/change.ts';
 import { bpmSchema, levelSchema } from '../../records/common.ts';
 import { MOODS } from '../../records/profile.ts';
 import { SECTION_TURNS } from '../../records/song.ts';
 import { BPM_LIMITS, clamp, modulo } from '../../units.ts';
+import { beatsPerBar } from './bar.ts';
 import { beatAt, bpmAround, steady, type BeatMap } from '../play/beat-map.ts';
 
 /** The tempo of the show follows sound that somebody listens to: beats come in as they are announced. */
@@ -13,6 +14,8 @@ import { beatAt, bpmAround, steady, type BeatMap } from '../play/beat-map.ts';
 export const earSourceSchema = z.string().regex(/^(page:[0-9a-z]{1,60}|server:[\w:,=.-]{1,120}|standin)$/, {
   message: 'must be "page:KEY", "server:DEVICE" or "standin"',
 });
+/** Beats of a bar, where the ear is sure of them. */
+const metreSchema = z.int().min(1).max(16).nullable().default(null);
 const ratioSchema = z.union([z.literal(0.5), z.literal(1), z.literal(2)]);
 
 export const earSchema = z.strictObject({
@@ -35,6 +38,7 @@ export const earSchema = z.strictObject({
       silent: z.boolean(),
       mood: z.enum(MOODS).nullable(),
       turn: z.enum(SECTION_TURNS).nullable(),
+      metre: metreSchema,
       ms: z.number(),
       beat: z.number(),
     })
@@ -61,16 +65,18 @@ const earSaysSchema = z.strictObject({
   silent: z.boolean(),
   mood: z.enum(MOODS).nullable(),
   turn: z.enum(SECTION_TURNS).nullable(),
+  metre: metreSchema,
 });
 export type EarSays = z.infer<typeof earSaysSchema>;
 
 /** What of a report of an ear is said to the show: null where it is known, or another ear is on. */
-export function saysOf(source: string, { state, mood, turn }: Listening, on: EarOn | null): EarSays | null {
+export function saysOf(source: string, { state, mood, turn, metre }: Listening, on: EarOn | null): EarSays | null {
   if (on?.source !== source) return null;
   const silent = state === 'silent';
   const before = on.says;
-  if (before && before.silent === silent && before.mood === mood && before.turn === turn) return null;
-  return { do: 'earSays', source, silent, mood, turn };
+  if (before && before.silent === silent && before.mood === mood && before.turn === turn && before.metre === metre)
+    return null;
+  return { do: 'earSays', source, silent, mood, turn, metre };
 }
 
 export const EAR_COMMANDS = [
@@ -125,18 +131,19 @@ export const EAR_APPLIED: { readonly [D in EarCommand['do']]: Apply<D> } = {
       ),
     };
   },
-  heardBeat: (state, beat, { now, document }) => follow(state, beat, now.ms, beatsPerBar(document)),
-  earSays(state, { source, silent, mood, turn }, { now }) {
+  heardBeat: (state, beat, { now, document }) =>
+    follow(state, beat, now.ms, state.ear?.says?.metre ?? beatsPerBar(document)),
+  earSays(state, { source, silent, mood, turn, metre }, { now }) {
     const { ear, tempo } = state;
     if (!ear || ear.source !== source) return state;
     const was = ear.says;
-    if (was && was.silent === silent && was.mood === mood && was.turn === turn) return state;
-    return { ...state, ear: { ...ear, says: { silent, mood, turn, ms: now.ms, beat: beatAt(tempo, now.ms) } } };
+    const same = was !== null && was.silent === silent && was.mood === mood && was.turn === turn;
+    if (same && was.metre === metre) return state;
+    // Another metre alone does not begin anything anew.
+    const since = same ? { ms: was.ms, beat: was.beat } : { ms: now.ms, beat: beatAt(tempo, now.ms) };
+    return { ...state, ear: { ...ear, says: { silent, mood, turn, metre, ...since } } };
   },
 };
-
-/** Beats of a bar of the show, where no song has its own. */
-export const beatsPerBar = (document: Document): number => recordsOf(document, 'show')[0]?.beatsPerBar ?? 4;
 
 function follow<S extends EarState>(state: S, said: HeardBeat, nowMs: number, bar: number): S {
   const { ear, tempo, song } = state;

@@ -62,9 +62,6 @@ export const playSchema = z.strictObject({
 });
 export type Play = z.infer<typeof playSchema>;
 
-/** How the names of plays begin that run by themselves. */
-export const AUTO_PLAY = 'auto ';
-export const isAuto = ({ id }: Pick<Play, 'id'>): boolean => id.startsWith(AUTO_PLAY);
 /** Most plays of light that runs by itself: those of two phrases, in every place that has a mood of its own. */
 export const AUTO_LIMIT = 400;
 /** How many steps more or less than the music has may be asked for; most places with something of their own. */

@@ -2,7 +2,8 @@ import { endedMsAgo, playLevel, positionOf } from './clock.ts';
 import { drawingOf, drawProgram, type LayerTime } from './drawing.ts';
 import type { Merging } from './merge.ts';
 import type { Program } from './program.ts';
-import { isAuto, type Play } from '../live/state.ts';
+import { isAuto } from './auto-play.ts';
+import type { Play } from '../live/state.ts';
 
 /** Something that plays, ready to be drawn. `failed` says why it was taken out; the rest goes on without it. */
 export interface Layer {

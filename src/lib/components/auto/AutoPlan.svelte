@@ -129,7 +129,7 @@
               style:left={share(from)}
               style:width={share(to - from)}
               title="{clockText(from)} to {clockText(to)}: {name}"
-              ><b style:background={tint(colours)}></b><em>{name}</em></span
+              ><b style:background={role === 'whites' ? '#e8ecf4' : tint(colours)}></b><em>{name}</em></span
             >
           {/each}
         </div>

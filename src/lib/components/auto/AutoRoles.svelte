@@ -31,8 +31,9 @@
           <td class="num">{units.length}</td>
           <td>
             {#each units.slice(0, 4) as { id, why }, i (id)}{i > 0 ? ', ' : ''}{rig.lit(id)?.name ?? id}
-              <span class="quiet">({why})</span>{/each}{#if units.length > 4}
-              <span class="quiet">and {units.length - 4} more</span>{/if}
+              <span class="quiet">({why})</span>{/each}<span class="quiet"
+              >{units.length > 4 ? ` and ${units.length - 4} more` : ''}</span
+            >
           </td>
         </tr>
       {/each}

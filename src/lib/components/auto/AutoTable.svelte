@@ -128,10 +128,8 @@
             width={84}
             height={40}
           />
-          <span
-            >{idea.name}{#if isOwn(idea)}
-              <i class="quiet">yours</i>{/if}</span
-          >
+          <span>{idea.name}</span>
+          {#if isOwn(idea)}<i class="quiet">yours</i>{/if}
         </button>
       {/each}
     </div>
@@ -240,6 +238,9 @@
   .part input {
     width: 18px;
     height: 18px;
+  }
+  .role select {
+    width: 100%;
   }
   select {
     min-height: 32px;

@@ -72,7 +72,7 @@
         >
       </li>
     {:else}
-      <li class="none">Nothing playing</li>
+      <li class="none">{live.real?.auto?.on && !live.blind ? 'Auto plays' : 'Nothing playing'}</li>
     {/each}
     {#if playing.length > CHIPS}
       <li class="none">

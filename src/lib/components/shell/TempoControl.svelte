@@ -1,5 +1,6 @@
 <script lang="ts">
   import { beatAt, bpmAround, tappedBpm, TAPS_COUNTED } from '$core/show/index.ts';
+  import { barBeats } from '$core/show/live/bar.ts';
   import { songAt } from '$core/show/live/songs.ts';
   import { gridOf } from '$core/song/grid.ts';
   import { modulo } from '$core/units.ts';
@@ -16,7 +17,7 @@
   const live = app.live;
   const tempo = $derived(live.real?.tempo);
   const bpm = $derived(tempo ? bpmAround(tempo, live.now()) : 120);
-  const beats = $derived(app.rig.show?.beatsPerBar ?? 4);
+  const beats = $derived(live.real ? barBeats(live.real, live.document) : (app.rig.show?.beatsPerBar ?? 4));
   let taps: number[] = [];
   /** Tempo from the last taps; a pause of two seconds starts afresh. A beat falls on each tap. */
   function tap(): void {
@@ -99,7 +100,7 @@
         <Field
           label="Beats in a bar"
           numeric
-          value={beats}
+          value={app.rig.show.beatsPerBar}
           save={(t) =>
             saveWhole(t, 1, 32, (beatsPerBar) => {
               live.edit('Beats in a bar', { put: [{ ...app.rig.show!, beatsPerBar }], remove: [] });

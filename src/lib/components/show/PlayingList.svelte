@@ -63,7 +63,9 @@
       {#if play.releasedAt === null}<PlayControls {play} />{/if}
     </li>
   {:else}
-    <li class="quiet none">Nothing. The rig rests.</li>
+    <li class="quiet none">
+      {app.live.real?.auto?.on && !app.live.blind ? 'Nothing by hand. Auto plays.' : 'Nothing. The rig rests.'}
+    </li>
   {/each}
 </ul>
 

@@ -1,6 +1,6 @@
 import { ideasFor } from '$core/auto/own.ts';
 import type { Idea } from '$core/auto/ideas.ts';
-import { NOTHING_ASKED, troupeOf, type Asked, type Phrase, type Troupe } from '$core/auto/plan.ts';
+import { isDark, NOTHING_ASKED, troupeOf, type Asked, type Phrase, type Troupe } from '$core/auto/plan.ts';
 import { guessRoles, playedIn } from '$core/auto/roles.ts';
 import { SongShow } from '$core/auto/song-show.ts';
 import { getRecord } from '$core/document/change.ts';
@@ -140,9 +140,10 @@ export function columnsOf(
   plan: readonly Phrase[],
 ): { readonly name: string; readonly from: number; readonly to: number; readonly mood: Mood }[] {
   const found: { name: string; from: number; to: number; mood: Mood }[] = [];
-  for (const { from, to, mood, moment } of plan) {
+  for (const phrase of plan) {
+    const { from, to, mood, moment } = phrase;
     const last = found.at(-1);
-    if (last && last.name === moment.section.name && moment.k > 0) last.to = to;
+    if (last && (isDark(phrase) || (last.name === moment.section.name && moment.k > 0))) last.to = to;
     else found.push({ name: moment.section.name, from, to, mood });
   }
   return found;
