@@ -5,7 +5,6 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import GroupKeys from '$lib/components/shell/GroupKeys.svelte';
-  import AutoStrip from '$lib/components/auto/AutoStrip.svelte';
   import PeekBar from '$lib/components/auto/PeekBar.svelte';
   import SoundStrip from '$lib/components/music/SoundStrip.svelte';
   import { Toaster } from 'svelte-sonner';
@@ -97,7 +96,7 @@
     <div class="mast"><Mast /></div>
     <div class="ridge"><Ridge /></div>
     <main class="work" class:blind={app.live.blind !== null}>
-      <div class="bars"><Welcome /><BlindBar /><SoundStrip /><AutoStrip /><PeekBar /></div>
+      <div class="bars"><Welcome /><BlindBar /><SoundStrip /><PeekBar /></div>
       <div class="page">{@render children()}</div>
     </main>
     <div class="tail"><Tail /></div>

@@ -1,6 +1,7 @@
 import assert from 'node:assert/strict';
 import { after, before, test } from 'node:test';
 import type { Page } from 'playwright-core';
+import { builtInProfiles } from '../../src/core/profile/library.ts';
 import { make } from '../../src/core/records/index.ts';
 import { until } from '../support/app.ts';
 import { Stage } from '../support/browser.ts';
@@ -14,45 +15,50 @@ before(async () => {
 after(() => stage?.end());
 
 const auto = async () => (await stage.app.live()).auto;
-const strip = (of: Page = page) => of.getByRole('region', { name: 'Auto' });
+/** What is said of it on its page. */
+const why = (of: Page = page) => of.locator('p.why');
+const press = (name: string, of: Page = page) =>
+  of.getByRole('main').getByRole('button', { name, exact: true }).click();
 
 test('one press, and the rig plays: it says what, why and what comes next, in every browser', async () => {
   await page.getByRole('button', { name: 'Auto', exact: true }).click();
-  await strip()
-    .getByText(/easy: .*then another phrase, in \d+ (bar|beat)/)
-    .waitFor();
+  const chip = (of: Page) => of.getByRole('button', { name: /^Auto: easy, then another phrase, in \d+ (bar|beat)/ });
+  await chip(page).waitFor();
   const phone = await stage.open('/show', { width: 390, height: 844, touch: true });
-  await strip(phone)
-    .getByText(/then another phrase/)
-    .waitFor();
+  await chip(phone).click();
+  await phone.getByRole('button', { name: 'End Auto' }).waitFor();
+  await phone.getByText(/easy: no music is known: it goes by the tempo/).waitFor();
   assert.equal(await phone.evaluate(() => document.documentElement.scrollWidth <= innerWidth), true);
+  await phone.getByRole('link', { name: /All of Auto/ }).click();
+  await phone.getByText('Plays now').waitFor();
+  assert.equal(await phone.evaluate(() => document.documentElement.scrollWidth <= innerWidth), true);
+  await phone.close();
 });
 
 test('the mood is held, and let go', async () => {
-  await strip().getByLabel('Mood of Auto').selectOption('peak');
-  await strip()
-    .getByText(/peak: peak, held/)
+  await page.getByRole('tab', { name: 'Auto' }).click();
+  const moods = page.getByRole('group', { name: 'Mood of Auto' });
+  await moods.getByRole('button', { name: 'peak' }).click();
+  await why()
+    .getByText(/peak, held/)
     .waitFor();
-  await strip().getByLabel('Mood of Auto').selectOption('');
-  await strip()
-    .getByText(/easy: /)
-    .waitFor();
+  await moods.getByRole('button', { name: 'As the music has it' }).click();
+  await why().getByText('easy').waitFor();
 });
 
 test('next: other ideas from the next bar on; held, it stays', async () => {
   const before = JSON.stringify((await auto())!.now!.cast);
-  await strip().getByRole('button', { name: 'Next' }).click();
+  await press('Next');
   await until('another', async () => JSON.stringify((await auto())!.now!.cast) !== before);
-  await strip().getByRole('button', { name: 'Hold' }).click();
-  await strip()
+  await press('Hold this');
+  await why()
     .getByText(/is held/)
     .waitFor();
-  await strip().getByRole('button', { name: 'Held' }).click();
+  await press('Held: let go');
   await until('let go', async () => (await auto())!.hold === false);
 });
 
 test('its page: not this again, more, colours and roles', async () => {
-  await page.getByRole('tab', { name: 'Auto' }).click();
   const wash = (await auto())!.now!.cast.find(({ role }) => role === 'wash')!;
   await page
     .getByRole('button', { name: `Not this again: ${wash.name}` })
@@ -111,9 +117,11 @@ test('what may play is taught, kept under a name, undone', async () => {
   await until('a house look', async () => (await variant())?.silence.sceneId === 'scene:doors');
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await until('undone', async () => (await variant())?.silence.sceneId === null);
+  const { records } = await stage.app.openShow();
+  const lamps = records.flatMap((r) => (r.kind === 'group' && r.name === 'House lamps' ? r.unitIds : []));
   await page.getByRole('tab', { name: 'Who does what' }).click();
   await page.getByLabel('Role of House lamps').selectOption('wash');
-  await until('lamps wash', async () => (await auto())!.plays.some((p) => p.on?.includes('unit:house1')));
+  await until('lamps wash', async () => (await auto())!.plays.some((p) => lamps.some((id) => p.on?.includes(id))));
   await page.getByLabel('Role of House lamps').selectOption('');
 });
 
@@ -122,18 +130,22 @@ test('silence of the ear: calm, then the house look; music again, and it plays',
   const said = (silent: boolean, mood: string | null) =>
     stage.app.command({ do: 'earSays', source: 'page:test', silent, mood, turn: null });
   await said(false, 'strong');
-  await strip()
-    .getByText(/strong: as the ear hears it/)
+  await page.getByRole('tab', { name: 'Now' }).click();
+  await why()
+    .getByText(/as the ear hears it/)
     .waitFor();
   await page.getByRole('tab', { name: 'What may play' }).click();
   await page.getByLabel('After', { exact: true }).fill('3');
   await page.keyboard.press('Enter');
   await page.getByLabel('What is seen in silence').selectOption({ label: 'Doors open' });
   await said(true, null);
-  await strip().getByText('silence: Doors open').waitFor();
+  await page.getByRole('tab', { name: 'Now' }).click();
+  await why()
+    .getByText(/silence: Doors open/)
+    .waitFor();
   await said(false, 'lively');
-  await strip()
-    .getByText(/lively: as the ear hears it/)
+  await why()
+    .getByText(/as the ear hears it/)
     .waitFor();
   await stage.app.command({ do: 'ear', source: null });
 });
@@ -162,42 +174,46 @@ test('with a song it goes by its sections, and by the tempo when that is over', 
     .getByRole('button', { name: /^♪?Night Ferry/ })
     .click();
   await page.getByRole('button', { name: 'Play', exact: true }).first().click();
-  await strip()
-    .getByText(/A begins, strong/)
-    .waitFor();
+  const chip = page.getByRole('button', { name: /^Auto: / });
+  await chip.click();
+  await page.getByText(/A begins, strong/).waitFor();
+  await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'End the song' }).click();
-  await strip()
-    .getByText(/goes by the tempo/)
-    .waitFor();
+  await chip.click();
+  await page.getByText(/goes by the tempo/).waitFor();
 });
 
 test('after a reload it is still there; ended it fades out and is gone', async () => {
   await page.reload();
-  await strip().getByRole('button', { name: 'End Auto' }).click();
-  await strip().waitFor({ state: 'detached' });
-  await until('nothing is left', async () => (await auto()) === null);
+  await page.getByRole('button', { name: /^Auto: / }).click();
+  await page.getByRole('button', { name: 'End Auto' }).click();
+  await page.getByRole('button', { name: /^Auto: / }).waitFor({ state: 'detached' });
+  await until('nothing is left', async () => (await auto())?.plays.length === 0);
+  // What was taught stays for the next time.
+  assert.deepEqual([(await auto())!.on, (await auto())!.variantId !== null], [false, true]);
 });
 
 test('in an empty show it says what is missing; with units it plays', async () => {
   const made = await stage.app.call('POST', '/api/shows', { name: 'Empty' });
-  assert.equal(made.status, 201, JSON.stringify(made.body));
+  const opened = await stage.app.call('POST', `/api/shows/${encodeURIComponent(String(made.body['id']))}/open`);
+  assert.equal(opened.status, 200, JSON.stringify([made.body, opened.body]));
   await page.goto(`${stage.app.url}/show`);
   await page.getByRole('tab', { name: 'Auto' }).click();
   await page.getByText('No unit of this show gives light yet.').waitFor();
   await page.getByRole('button', { name: 'Let the light follow the music' }).click();
   const { id } = await stage.app.openShow();
-  const profile = 'profile:generic-dimmer';
+  const profile = builtInProfiles().find((p) => p.id === 'profile:generic-dimmer')!;
   const units = [1, 2, 3].map((n) =>
     make('unit', {
       id: `unit:lamp${n}`,
       number: n,
       name: `Lamp ${n}`,
-      profileId: profile,
+      profileId: profile.id,
       mode: '1ch',
       patch: { universe: 1, address: n },
     }),
   );
-  await stage.app.edit(id, { put: units });
+  assert.equal((await stage.app.edit(id, { put: [profile, ...units] })).status, 200);
   await until('light', async () => (await stage.app.slots(1)).slice(0, 3).some((v) => v > 0));
 });
 

@@ -17,12 +17,15 @@
   import ReadyView from '$lib/components/show/ReadyView.svelte';
   import WhyView from '$lib/components/show/WhyView.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import { setAddress } from '$lib/state/opened.svelte.ts';
+  import { page } from '$app/state';
 
   const app = getApp();
   const live = $derived(app.live.live);
   const real = $derived(app.live.real);
   const plays = $derived(live?.playing ?? []);
-  let view = $state<'pads' | 'auto' | 'ready' | 'masters' | 'why'>('pads');
+  const VIEWS = ['pads', 'auto', 'ready', 'masters', 'why'] as const;
+  const view = $derived(VIEWS.find((name) => name === page.url.searchParams.get('view')) ?? 'pads');
   const FADES = ['own', '0', '0.5', '1', '2', '3', '5', '10', '20'] as const;
   let fade = $state<(typeof FADES)[number]>('own');
   const fadeS = $derived(fade === 'own' ? null : Number(fade));
@@ -69,7 +72,7 @@
         ['why', 'Why'],
       ]}
       value={view}
-      choose={(v) => (view = v)}
+      choose={(key) => setAddress({ view: key === 'pads' ? null : key })}
     />
     <AutoButton />
     <div class="moods" role="group" aria-label="Mood">

@@ -7,6 +7,7 @@
   import Redo2 from '@lucide/svelte/icons/redo-2';
   import EyeOff from '@lucide/svelte/icons/eye-off';
   import X from '@lucide/svelte/icons/x';
+  import AutoChip from '../auto/AutoChip.svelte';
   import Button from '../Button.svelte';
   import Mark from '../Mark.svelte';
   import TempoControl from './TempoControl.svelte';
@@ -16,6 +17,7 @@
   const app = getApp();
   const live = app.live;
   const playing = $derived((live.live?.playing ?? []).filter((p) => p.releasedAt === null).reverse());
+  const byItself = $derived((live.real?.auto?.on ?? false) && !live.blind);
   const dark = $derived(live.real?.dark.on ?? false);
   const grand = $derived(live.real?.grand ?? 1);
   const frozen = $derived((live.real?.frozen ?? null) !== null);
@@ -60,6 +62,7 @@
     >
   </div>
   <ul class="playing" aria-label="Playing now">
+    {#if byItself}<li class="auto"><AutoChip /></li>{/if}
     {#each playing.slice(0, CHIPS) as play (play.id)}
       {@const name = playName(live.document, play)}
       <li style:--tint={app.rig.playable(play.target)?.colour ?? 'var(--line-strong)'}>
@@ -72,7 +75,7 @@
         >
       </li>
     {:else}
-      <li class="none">{live.real?.auto?.on && !live.blind ? 'Auto plays' : 'Nothing playing'}</li>
+      {#if !byItself}<li class="none">Nothing playing</li>{/if}
     {/each}
     {#if playing.length > CHIPS}
       <li class="none">
@@ -194,6 +197,14 @@
     background: none;
     color: var(--quiet);
     padding: 0;
+  }
+  li.auto {
+    display: block;
+    min-width: 96px;
+    flex: 0 1 auto;
+    padding: 0;
+    border: 0;
+    background: none;
   }
   li a {
     color: inherit;
