@@ -1,5 +1,5 @@
 import type { Document } from '../document/change.ts';
-import { getRecord, recordsOf } from '../document/change.ts';
+import { getRecord } from '../document/change.ts';
 import type { AimId, SceneId } from '../ids.ts';
 import { MOODS, type Mood } from '../records/profile.ts';
 import type { SongRecord, SongSection } from '../records/song.ts';
@@ -7,6 +7,7 @@ import type { PlayedRole } from '../records/variant.ts';
 import type { Auto } from '../show/live/state.ts';
 import { gridOf, sectionsOf, type Grid } from '../song/grid.ts';
 import { clamp } from '../units.ts';
+import { goodAims } from './aims.ts';
 import { coloursOf } from './colours.ts';
 import { Dice } from './dice.ts';
 import { ideasFor } from './own.ts';
@@ -89,11 +90,13 @@ export interface Troupe {
 }
 export function troupeOf(document: Document, asked: Asked): Troupe {
   const variant = asked.variantId ? getRecord(document, 'variant', asked.variantId) : undefined;
-  const aims = recordsOf(document, 'aim')
-    .filter(({ where, heads }) => where.is !== 'home' && heads === null)
-    .sort((a, b) => a.number - b.number)
-    .map(({ id }) => id);
-  return { document, places: placesOf(document, asked.places), taste: new Taste(variant ?? null), asked, aims };
+  return {
+    document,
+    places: placesOf(document, asked.places),
+    taste: new Taste(variant ?? null),
+    asked,
+    aims: goodAims(document),
+  };
 }
 
 type Music = Pick<Phrase, 'from' | 'to' | 'fromBeat'>;

@@ -1,4 +1,5 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
+import { remembered } from '../document/remembered.ts';
 import type { AreaId, GroupId, LitId } from '../ids.ts';
 import { membersOf, reached } from '../patch/groups.ts';
 import { litOf, type Lit } from '../patch/lit.ts';
@@ -31,25 +32,11 @@ const BY_KIND: Readonly<Partial<Record<FixtureKind, readonly [Role, string]>>> =
   matrix: ['pixels', 'pixels'],
 };
 
-const made = new WeakMap<Document, readonly RoleGuess[]>();
-/** What roles were made of last: most edits touch none of it. */
-let last: { readonly of: readonly object[]; readonly guesses: readonly RoleGuess[] } | null = null;
-const MADE_OF = ['unit', 'profile', 'group', 'area', 'part'] as const;
-
 /**
  * Which role each unit has: as a group says that it is in (the first by number), or guessed from its profile and its cells.
  * Units that give no light have none.
  */
-export function guessRoles(document: Document): readonly RoleGuess[] {
-  const known = made.get(document);
-  if (known) return known;
-  const of = MADE_OF.flatMap((kind): object[] => recordsOf(document, kind));
-  const same = last?.of.length === of.length && last.of.every((record, i) => record === of[i]);
-  const guesses = same ? last!.guesses : guessAll(document);
-  last = { of, guesses };
-  made.set(document, guesses);
-  return guesses;
-}
+export const guessRoles = remembered(['unit', 'profile', 'group', 'area', 'part'], guessAll);
 
 function guessAll(document: Document): readonly RoleGuess[] {
   const guesses = recordsOf(document, 'unit')
