@@ -3,6 +3,8 @@ import { NOTHING_ASKED, type Asked } from '../../src/core/auto/plan.ts';
 import { SongShow } from '../../src/core/auto/song-show.ts';
 import { autoDueMs, stepAuto } from '../../src/core/auto/step.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
+import { seeded } from '../../src/core/random.ts';
+import { MOODS } from '../../src/core/records/profile.ts';
 import { make, type AnyRecord, type ProfileRecord, type SongRecord } from '../../src/core/records/index.ts';
 import {
   applyLive,
@@ -94,6 +96,34 @@ export const PLENTY = [
   profileOf('strobe'),
   profileOf('strip'),
 ];
+
+/** A song nobody wrote: a tempo of 60 to 200, bars of 3 to 5, sections of any mood and turn. */
+export function randomSong(seed: number): SongRecord {
+  const random = seeded(seed);
+  const one = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)]!;
+  const bpm = 60 + 140 * random();
+  const metre = one([3, 4, 5]);
+  const beats = Array.from({ length: Math.floor(bpm) }, (_, i) => Math.round((0.4 + (i * 60) / bpm) * 1e4) / 1e4);
+  const starts = beats.filter((_, i) => i % (metre * 4) === 0);
+  const { heard, ...plain } = song();
+  return {
+    ...plain,
+    lengthS: 62,
+    heard: {
+      ...heard!,
+      bpm,
+      beats,
+      bars: [{ at: beats[0]!, beats: metre }],
+      snares: [Math.floor(random() * metre)],
+      sections: starts.map((at, i) => ({
+        at: i === 0 ? 0 : at,
+        name: one(['A', 'B', 'C']),
+        mood: one(MOODS),
+        turn: one([null, null, 'build', 'drop', 'break'] as const),
+      })),
+    },
+  };
+}
 
 /** A command, and what runs by itself after it. */
 export const commanded = (document: Document, live: LiveState, given: LiveCommand, ms: number): LiveState =>

@@ -90,6 +90,37 @@ describe('the plan of a song', () => {
       'one after the other',
     );
   });
+  test('golden: what this song gets on this rig by the seed 1', () => {
+    const lines = showOf(document, 1).plan.map(
+      ({ from, mood, colours, cast }) =>
+        `${from} ${mood} ${colours.join('+')} ${Object.entries(cast)
+          .map(([role, { idea, turn }]) => `${role}:${idea}${turn}`)
+          .join(' ')}`,
+    );
+    assert.deepEqual(lines, [
+      '0 easy #00cdff+#7f9fff wash:change0 beams:fan1 effects:glow2 pixels:plasma3',
+      '16.5 easy #00cdff+#7f9fff wash:change1 beams:fan2 effects:glow3 pixels:plasma0',
+      '32.5 strong #00dcff+#ff9900 wash:run3',
+      '36.5 strong #00dcff+#ff9900 wash:run3 pixels:comet3',
+      '40.5 strong #00dcff+#ff9900 wash:run3 beams:cross3 pixels:comet3',
+      '44.5 strong #00dcff+#ff9900 wash:run3 beams:cross3 effects:glow3 pixels:comet3',
+      '48 strong #00dcff+#ff9900 ',
+      '48.5 peak #00ffe9+#ff6a97 wash:quick3 beams:sweep1 effects:glow2 pixels:bars3 whites:seldom1',
+      '56.5 peak #00ffe9+#ff6a97 wash:quick0 beams:sweep2 effects:glow3 pixels:bars0 whites:seldom2',
+      '64.5 easy #ff83fe+#ff69a6 wash:breath1 pixels:snow2',
+      '80.5 easy #00cdff+#7f9fff wash:change0 beams:fan1 effects:glow2 pixels:plasma3',
+    ]);
+  });
+  test('what goes on from one phrase to the next is not begun anew', () => {
+    const show = showOf(document, 1);
+    const wash = (at: number) =>
+      show.at(at).playing.filter(({ id, releasedAt }) => releasedAt === null && id.includes(' wash '));
+    assert.deepEqual(
+      wash(45).map(({ startedAt }) => startedAt),
+      [32_500],
+    );
+    assert.deepEqual(wash(45), wash(33));
+  });
   test('is the same for the same seed, another for another', () => {
     assert.deepEqual(showOf(document, 7).plan, plan);
     assert.notDeepEqual(showOf(document, 8).plan, plan);

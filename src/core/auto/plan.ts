@@ -164,7 +164,8 @@ function castOf({ document, taste, asked }: Troupe, moment: Moment, { roles }: P
     // Another take of a section is another idea, where there is one.
     const first = Math.floor(new Dice(seed, name, own, role).next() * may.length);
     const { every } = taste.slot(own, role);
-    const turned = every === 0 ? 0 : Math.floor(k / every);
+    // What builds grows and is not turned round.
+    const turned = every === 0 || stage !== null ? 0 : Math.floor(k / every);
     cast[role] = {
       idea: may[(first + other) % may.length]!.key,
       turn: (Math.floor(new Dice(seed, name, role, 'turn').next() * 4) + turned + other) % 4,
@@ -205,8 +206,22 @@ export function planSong(troupe: Troupe, song: SongRecord): readonly Phrase[] {
     if (section.turn === 'drop') darken(found, grid);
     found.push(...own);
   }
-  return found.filter(({ from, to }) => to > from);
+  return joined(found.filter(({ from, to }) => to > from));
 }
+
+/** Phrases of a section that are the same are one. */
+function joined(phrases: readonly Phrase[]): Phrase[] {
+  const found: Phrase[] = [];
+  for (const phrase of phrases) {
+    const last = found.at(-1);
+    if (last && last.to === phrase.from && phrase.moment.k > 0 && looksOf(last) === looksOf(phrase))
+      found[found.length - 1] = { ...last, to: phrase.to };
+    else found.push(phrase);
+  }
+  return found;
+}
+const looksOf = ({ mood, colours, cast, places, moment: { section } }: Phrase): string =>
+  JSON.stringify([section.name, mood, colours, cast, places]);
 
 interface Within {
   readonly grid: Grid;

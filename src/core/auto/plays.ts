@@ -21,7 +21,7 @@ export function playsOf(phrase: Phrase, troupe: Troupe, startedAt: number, start
   const { document, places, aims } = troupe;
   const base = { startedAt, startedBeat, fadeInMs: Math.round(phrase.fade * 1000), fadeOutMs: FADE_OUT_MS };
   if (phrase.scene)
-    return [newPlay({ ...base, id: `${AUTO_PLAY}0 scene ${Math.round(startedAt)}`, target: phrase.scene })];
+    return [newPlay({ ...base, id: `${AUTO_PLAY}0 all scene ${Math.round(startedAt)}`, target: phrase.scene })];
   const { metre, snares, section } = phrase.moment;
   const setting = { colours: phrase.colours, metre, snares, aims };
   const found: Play[] = [];
@@ -33,11 +33,11 @@ export function playsOf(phrase: Phrase, troupe: Troupe, startedAt: number, start
       const idea = ideasFor(document, role, place.roles).find((known) => known.key === key);
       if (!idea || place.roles[role].length === 0) continue;
       const on = ownIdIn(key) ? withParts(document, place.roles[role]) : [...place.roles[role]];
-      const id = `${AUTO_PLAY}${n} ${role} ${Math.round(startedAt)}`;
-      found.push(newPlay({ ...base, id, ...idea.play({ ...setting, turn }), on }));
+      const id = (what: string): string => `${AUTO_PLAY}${n} ${role} ${what} ${Math.round(startedAt)}`;
+      found.push(newPlay({ ...base, id: id('idea'), ...idea.play({ ...setting, turn }), on }));
       if (!SPECIAL.includes(role)) continue;
       const own = section.turn === 'break' ? 'calm' : mood;
-      found.push(newPlay({ ...base, id: `${id} mood`, target: `mood:${own}`, on: [...place.roles[role]] }));
+      found.push(newPlay({ ...base, id: id('mood'), target: `mood:${own}`, on: [...place.roles[role]] }));
     }
   }
   return found;
@@ -58,8 +58,20 @@ export function castWords({ cast }: Phrase, document: Document, roles: Roles): N
   }));
 }
 
-/** What was going on when a phrase began (ms): it goes out, at once where that is dark. */
-export function leaving(plays: readonly Play[], phrase: Phrase, ms: number): Play[] {
+/** What tells a play from another of the same role and place: the same goes on where a phrase follows another. */
+const lookOf = ({ id, target, spec, on }: Play): string =>
+  JSON.stringify([id.slice(0, id.lastIndexOf(' ')), target, spec, on]);
+
+/**
+ * What plays when a phrase begins at a moment (ms): what of it went on already goes on, the rest begins, and what does not
+ * belong to it goes out, at once where that is dark.
+ */
+export function turnedTo(before: readonly Play[], phrase: Phrase, begun: readonly Play[], ms: number): Play[] {
+  const wanted = new Map(begun.map((play) => [lookOf(play), play]));
   const fadeOutMs = isDark(phrase) ? 0 : FADE_OUT_MS;
-  return plays.map((play) => (play.releasedAt === null ? { ...play, releasedAt: ms, fadeOutMs } : play));
+  const old = before.map((play) => {
+    if (play.releasedAt !== null) return play;
+    return wanted.delete(lookOf(play)) ? play : { ...play, releasedAt: ms, fadeOutMs };
+  });
+  return [...old, ...wanted.values()];
 }

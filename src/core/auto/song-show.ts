@@ -4,7 +4,7 @@ import { beatAt, initialLive, type LiveState, type Play } from '../show/index.ts
 import { withSong } from '../show/live/songs.ts';
 import { gridOf } from '../song/grid.ts';
 import { planSong, troupeOf, type Asked, type Phrase, type Troupe } from './plan.ts';
-import { leaving, playsOf } from './plays.ts';
+import { playsOf, turnedTo } from './plays.ts';
 
 /** The show that a known song gets by itself: a function of show, song and what is asked. The song begins at the moment 0. */
 export class SongShow {
@@ -25,15 +25,23 @@ export class SongShow {
 
   /** The live state at a moment of the song, seconds: the same for as long as its phrase lasts. */
   at(seconds: number): LiveState {
-    const now = this.phraseAt(seconds);
-    const [before, own] = [this.plan[now - 1], this.plan[now]];
-    if (!own) return this.#live;
-    const gone = before ? leaving(this.#playsOf(before), own, own.from * 1000) : [];
-    return { ...this.#live, playing: [...gone, ...this.#playsOf(own)] };
+    const index = this.phraseAt(seconds);
+    return index < 0 ? this.#live : { ...this.#live, playing: this.#playing(index) };
   }
 
-  #playsOf(phrase: Phrase): Play[] {
-    return playsOf(phrase, this.#troupe, phrase.from * 1000, this.#firstBeat + phrase.fromBeat);
+  /** What plays in each phrase, as far as it was asked for: it follows from the one before. */
+  readonly #known: Play[][] = [];
+  #playing(index: number): Play[] {
+    for (let i = this.#known.length; i <= index; i++) {
+      const phrase = this.plan[i]!;
+      const ms = phrase.from * 1000;
+      const begun = playsOf(phrase, this.#troupe, ms, this.#firstBeat + phrase.fromBeat);
+      const before = (this.#known[i - 1] ?? []).filter(
+        ({ releasedAt, fadeOutMs }) => releasedAt === null || ms < releasedAt + (fadeOutMs ?? 0),
+      );
+      this.#known.push(turnedTo(before, phrase, begun, ms));
+    }
+    return this.#known[index]!;
   }
 
   /** The number of the phrase at a moment; -1 before the first. */

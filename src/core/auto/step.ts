@@ -7,7 +7,7 @@ import { AUTO_LIMIT, type Auto } from '../show/live/state.ts';
 import { seedOf } from './dice.ts';
 import { goingOf, lostMs, type Going } from './going.ts';
 import { isDark, troupeOf, type Asked, type Troupe } from './plan.ts';
-import { castWords, leaving, playsOf } from './plays.ts';
+import { castWords, playsOf, turnedTo } from './plays.ts';
 
 /** What is come upon this late (ms) comes in as if it began now. */
 const LATE_MS = 500;
@@ -100,7 +100,7 @@ export function stepAuto(document: Document, live: LiveState, nowMs: number): Li
     colours: [...phrase.colours],
     cast: castWords(phrase, document, troupe.places[0]!.roles),
   };
-  const all = [...leaving(left, phrase, nowMs), ...plays].slice(-AUTO_LIMIT);
+  const all = turnedTo(left, phrase, plays, nowMs).slice(-AUTO_LIMIT);
   return { ...live, auto: { ...auto, plays: all, now, fromMs: null } };
 }
 

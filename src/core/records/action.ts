@@ -14,6 +14,8 @@ const levelOfSchema = z.discriminatedUnion('what', [
 ]);
 export type LevelOf = z.infer<typeof levelOfSchema>;
 
+/** How many steps more or less than the music has light that runs by itself may be asked for. */
+export const LEAN_LIMIT = 2;
 const areaId = idSchema('area').optional();
 
 /**
@@ -57,6 +59,12 @@ export const actionSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('mood'), mood: z.enum(MOODS).nullable(), areaId }),
   /** What plays stands still while it is held or over half; a press changes it over. */
   z.strictObject({ do: z.literal('freeze') }),
+  /** Light runs by itself while it is held or over half; a press changes it over. */
+  z.strictObject({ do: z.literal('auto') }),
+  /** Other ideas and colours of that, from the next bar on. */
+  z.strictObject({ do: z.literal('autoNext') }),
+  /** So many steps more or less than the music has; without, a value of 0-1 is much less to much more. */
+  z.strictObject({ do: z.literal('autoLean'), lean: z.int().min(-LEAN_LIMIT).max(LEAN_LIMIT).optional() }),
 ]);
 export type Action = z.infer<typeof actionSchema>;
 

@@ -16,6 +16,9 @@ export const ACTION_WORDS: Readonly<Record<Action['do'], string>> = {
   tap: 'tap the tempo',
   nudge: 'nudge the beat',
   pace: 'pace of everything',
+  auto: 'Auto',
+  autoNext: 'Auto: next',
+  autoLean: 'Auto: more or less',
 };
 
 export const LEVEL_WORDS: Readonly<Record<LevelOf['what'], string>> = {

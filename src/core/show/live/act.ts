@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Document } from '../../document/change.ts';
-import type { Action, LevelOf } from '../../records/action.ts';
+import { LEAN_LIMIT, type Action, type LevelOf } from '../../records/action.ts';
 import { levelSchema, PACE_LIMITS } from '../../records/common.ts';
 import { clamp, clamp01 } from '../../units.ts';
 import type { LiveCommand } from './command.ts';
@@ -95,6 +95,14 @@ const RESOLVERS: { readonly [D in Action['do']]: Resolver<D> } = {
   mood: ({ mood, areaId }, { edge }) => (edge === 'down' ? { do: 'mood', mood, ...(areaId ? { areaId } : {}) } : null),
   freeze: (_, { edge, pressed, live }) =>
     edge === null ? null : { do: 'freeze', on: pressed ? live.frozen === null : edge === 'down' },
+  auto: (_, { edge, pressed, live }) =>
+    edge === null ? null : { do: 'auto', on: pressed ? !(live.auto?.on ?? false) : edge === 'down' },
+  autoNext: (_, { edge }) => (edge === 'down' ? { do: 'autoNext' } : null),
+  autoLean({ lean }, { edge, value, first }) {
+    const steps = value === null || first ? null : Math.round((value * 2 - 1) * LEAN_LIMIT);
+    const to = lean === undefined ? steps : edge === 'down' ? lean : null;
+    return to === null ? null : { do: 'autoLean', lean: to };
+  },
 };
 
 function levelCommand(of: LevelOf, level: number, first: boolean): LiveCommand | null {

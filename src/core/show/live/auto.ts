@@ -1,12 +1,13 @@
 import { z } from 'zod';
 import type { Document } from '../../document/change.ts';
 import { idSchema } from '../../ids.ts';
+import { LEAN_LIMIT } from '../../records/action.ts';
 import { durationMsSchema } from '../../records/common.ts';
 import { MOODS } from '../../records/profile.ts';
 import { PLAYED_ROLES } from '../../records/variant.ts';
 import { beatAt, msAt } from '../play/beat-map.ts';
 import { barBeats } from './bar.ts';
-import { autoColoursSchema, autoPlaceSchema, autoSchema, LEAN_LIMIT, ownMoodSchema, type Auto } from './state.ts';
+import { autoColoursSchema, autoPlaceSchema, autoSchema, ownMoodSchema, type Auto } from './state.ts';
 import type { LiveState } from './state.ts';
 
 /** Light that runs by itself goes out in so long, ms. */

@@ -16,6 +16,7 @@ import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
 import { earSchema } from './ear.ts';
 import { songOnSchema, soundPlayerSchema } from './songs.ts';
 import { beatMapSchema } from './tempo.ts';
+import { LEAN_LIMIT } from '../../records/action.ts';
 import { targetSchema, type TargetId } from '../../records/target.ts';
 import { unitValuesSchema } from '../../records/scene.ts';
 import { SECTION_TURNS } from '../../records/song.ts';
@@ -64,8 +65,7 @@ export type Play = z.infer<typeof playSchema>;
 
 /** Most plays of light that runs by itself: those of two phrases, in every place that has a mood of its own. */
 export const AUTO_LIMIT = 400;
-/** How many steps more or less than the music has may be asked for; most places with something of their own. */
-export const LEAN_LIMIT = 2;
+/** Most places with something of their own. */
 const MOST_PLACES = 24;
 export const autoPlaceSchema = z.custom<AreaId | GroupId>(
   (value) => typeof value === 'string' && /^(area|group):[a-z0-9][a-z0-9-]{0,39}$/.test(value),

@@ -69,6 +69,18 @@
     }));
     const actions: Found[] = [
       { id: 'aims', text: 'Correct aims, true up heads', hint: 'go there', act: () => void goto('/aims') },
+      {
+        id: 'auto',
+        text: 'Auto: light that follows the music',
+        hint: app.auto.on ? 'end it' : 'begin',
+        act: () => void app.live.command({ do: 'auto', on: !app.auto.on }),
+      },
+      {
+        id: 'auto page',
+        text: 'Auto: what it plays, plan of a song, what may play',
+        hint: 'go there',
+        act: () => void goto('/show?view=auto'),
+      },
       { id: 'tonight', text: 'Tonight’s room', hint: 'go there', act: () => void goto('/tonight') },
       { id: 'undo', text: 'Undo', hint: 'Ctrl+Z', act: () => void app.live.undo() },
       { id: 'redo', text: 'Redo', hint: 'Ctrl+Shift+Z', act: () => void app.live.redo() },
