@@ -2,6 +2,8 @@ import { documentOf, recordsOf, type Document } from '../../src/core/document/ch
 import { NOTHING_ASKED, type Asked } from '../../src/core/auto/plan.ts';
 import { SongShow } from '../../src/core/auto/song-show.ts';
 import { autoDueMs, stepAuto } from '../../src/core/auto/step.ts';
+import type { UnitId } from '../../src/core/ids.ts';
+import { makeReader, readCell, type CellLight } from '../../src/core/patch/readout.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
 import { seeded } from '../../src/core/random.ts';
 import { MOODS } from '../../src/core/records/profile.ts';
@@ -146,6 +148,21 @@ export function until(
     now = next;
   }
   return { live: now, changes };
+}
+
+/** Units that give light in a frame: as a reader of what is sent sees them. */
+export function litIn(document: Document, bytes: Uint8Array): UnitId[] {
+  const { universes } = compileRig(document).arrays;
+  const sent = new Map(Array.from(universes, (u, i) => [u as number, bytes.subarray(i * 512, i * 512 + 512)]));
+  const light: CellLight = { r: 0, g: 0, b: 0, strobing: false };
+  return recordsOf(document, 'unit').flatMap((unit) => {
+    const reader = makeReader(document, unit);
+    const lit = reader.cells.some((_, cell) => {
+      const { r, g, b } = readCell(reader, cell, sent, light);
+      return r + g + b > 0.02;
+    });
+    return lit ? [unit.id] : [];
+  });
 }
 
 /** The bytes of a live state at a moment. */

@@ -50,6 +50,16 @@ describe('moods', () => {
       ...[0.2, 0.45, 0.75, 1].map((at) => ({ range: 'Forward slow to fast', at })),
     ]);
   });
+  test('no mood that is guessed closes a shutter, in any profile of the library', () => {
+    for (const profile of builtInProfiles())
+      for (const { channel, row, guessed } of moodsOf(profile))
+        for (const value of guessed ? (row ?? []) : []) {
+          const range = channel.ranges.find(
+            ({ name }) => typeof value === 'object' && value !== null && 'range' in value && value.range === name,
+          );
+          assert.notEqual(range?.light, 'closed', `${profile.model}, ${channel.attribute}: ${range?.name}`);
+        }
+  });
   test('a range that begins fast is run backwards', () => {
     const channel = profileBySlug('marrow-whirligig').channels.find((c) => c.key === 'turn')!;
     const turned = {

@@ -29,11 +29,18 @@ export function guessMood(channel: Channel): MoodRow | null {
   const usable = channel.ranges.filter((r) => !SOUND.test(r.name));
   if (usable.length === 0)
     return channel.ranges.length === 0 && /^(Fog|Haze|Fan)\d/.test(channel.attribute) ? plain() : null;
-  const still = usable.find(
-    (r) => STILL.test(r.name) || (r.physical && r.physical.from === 0 && r.physical.to === 0) || r.light === 'open',
-  );
+  const shutter = /^(Shutter|StrobeRate)/.test(channel.attribute);
+  // A shutter that is closed is at rest too, but no mood is dark.
+  const still =
+    usable.find((r) => r.light === 'open') ??
+    usable.find(
+      (r) =>
+        r.light !== 'closed' &&
+        !(shutter && /closed/i.test(r.name)) &&
+        (STILL.test(r.name) || (r.physical && r.physical.from === 0 && r.physical.to === 0)),
+    );
   const rest = still ? { range: still.name, at: 0.5 } : null;
-  if (/^(Shutter|StrobeRate)/.test(channel.attribute)) {
+  if (shutter) {
     const strobe = usable.find((r) => r.light === 'strobe' && /slow|fast|strobe/i.test(r.name) && r.to - r.from >= 8);
     return strobe && still ? [rest, rest, rest, rest, { range: strobe.name, at: 0.6 }] : null;
   }

@@ -23,6 +23,7 @@ export interface Layer {
 
 /** Light that runs by itself lies under everything that people play, and its areas among themselves alike. */
 const AUTO_RANK = -1_000_000;
+const AUTO_LIGHT = 100;
 /** Above every rank that something playing can have. */
 export const HAND_RANK = 1_000_000;
 const FLASH_RANK = 500_000;
@@ -33,7 +34,11 @@ const FLASH_RANK = 500_000;
  * latest-takes-precedence.
  */
 export const rankOf = (play: Play, program: Program, areaDepth: number): number =>
-  (play.flash ? FLASH_RANK : isAuto(play) ? AUTO_RANK : 0) + areaDepth * 1000 + program.priority;
+  (play.flash ? FLASH_RANK : isAuto(play) ? AUTO_RANK : 0) + areaDepth * 1000 + priorityIn(play, program);
+
+/** What runs by itself brings light over what its mood says of shutters. */
+const priorityIn = (play: Play, { priority }: Program): number =>
+  isAuto(play) && play.target === null ? AUTO_LIGHT : priority;
 
 /** Level 0-1 of a layer at a moment. */
 export const levelOf = ({ play, program }: Layer, time: LayerTime): number =>
