@@ -93,6 +93,36 @@ test('its page: not this again, more, colours and roles', async () => {
   await until('as it was', async () => (await auto())!.lean === 0 && (await auto())!.roles === null);
 });
 
+test('a hand lies over it: what it sets stays, the rest goes on', async () => {
+  const { records } = await stage.app.openShow();
+  const washes = records.find((r) => r.kind === 'group' && r.name === 'All washes')!;
+  const first = records.find((r) => washes.kind === 'group' && r.id === washes.unitIds[0])!;
+  assert.ok(first.kind === 'unit' && first.patch && 'universe' in first.patch);
+  const { universe, address } = first.patch;
+  const own = async () => (await stage.app.slots(universe)).slice(address - 1, address + 5).join();
+  await page
+    .getByRole('contentinfo')
+    .getByRole('button', { name: /All washes/ })
+    .click();
+  await page.getByRole('contentinfo').getByRole('button', { name: 'Red', exact: true }).click();
+  await until('by hand', async () => Object.keys((await stage.app.live()).hand).length > 0);
+  let [red, same] = ['', 0];
+  await until('it stands', async () => {
+    const now = await own();
+    same = now === red ? same + 1 : 0;
+    red = now;
+    return same >= 5;
+  });
+  // Another take does not reach it, and all else changes.
+  await press('Another take');
+  const before = JSON.stringify((await auto())!.now!.cast);
+  await until('another take', async () => JSON.stringify((await auto())!.now!.cast) !== before);
+  assert.equal(await own(), red);
+  await stage.app.command({ do: 'letGo' });
+  await until('it plays again', async () => (await own()) !== red);
+  await page.keyboard.press('Escape');
+});
+
 test('what may play is taught, kept under a name, undone', async () => {
   await page.getByRole('tab', { name: 'What may play' }).click();
   await page.getByRole('button', { name: 'Keep under another name' }).click();

@@ -2,7 +2,8 @@ import { effectSpecSchema, type AimPath, type EffectSpec, type PixelPattern } fr
 import type { AimId } from '../ids.ts';
 import type { Mood } from '../records/profile.ts';
 import type { TargetId } from '../records/target.ts';
-import type { PlayedRole } from '../records/variant.ts';
+import { PRESETS, type Preset } from '../ready/presets.ts';
+import { PLAYED_ROLES, type PlayedRole } from '../records/variant.ts';
 import type { z } from 'zod';
 
 /** What an idea is carried out in. */
@@ -180,3 +181,39 @@ export const IDEAS: Readonly<Record<PlayedRole, readonly Idea[]>> = {
     idea('hit', 'Hits on a snare', ['peak'], hit(0.9, true)),
   ],
 };
+
+/** Roles that a ready effect is for, by its family. */
+const FOR_FAMILY: Readonly<Record<Preset['family'], readonly PlayedRole[]>> = {
+  level: ['wash', 'wash2', 'pixels'],
+  colour: ['wash', 'wash2', 'pixels', 'effects'],
+  aim: ['beams'],
+  pixels: ['pixels'],
+};
+/** A ready effect in colours that are given, where it has any of its own; a level or a movement gets them besides. */
+function readySpec({ spec, family }: Preset, colours: readonly string[]): EffectSpec {
+  const parts = spec.parts.map((part) =>
+    'colours' in part && !(part.does === 'colour' && part.way === 'hue') ? { ...part, colours: two(colours) } : part,
+  );
+  if (family === 'colour' || family === 'pixels') return { ...spec, parts };
+  const ground = {
+    does: 'colour',
+    way: 'gradient',
+    spread: 0.5,
+    each: 'unit',
+    times: 0.1,
+    colours: two(colours),
+  } as const;
+  return made({ ...spec, light: family === 'aim' ? 1 : spec.light, parts: [ground, ...parts] });
+}
+/** Ready effects: none is meant for a mood by itself, each may be let in. */
+export const READY_IDEAS: Readonly<Record<PlayedRole, readonly Idea[]>> = Object.fromEntries(
+  PLAYED_ROLES.map((role) => [
+    role,
+    PRESETS.filter(({ family }) => FOR_FAMILY[family].includes(role)).map((preset): Idea => ({
+      key: `ready${preset.key.replace(/[^a-z0-9]/g, '')}`,
+      name: preset.name,
+      moods: [],
+      play: ({ colours }) => ({ target: null, spec: readySpec(preset, colours) }),
+    })),
+  ]),
+) as unknown as Readonly<Record<PlayedRole, readonly Idea[]>>;

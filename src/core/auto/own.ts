@@ -11,7 +11,7 @@ import {
 } from '../records/index.ts';
 import { MOODS, type Mood } from '../records/profile.ts';
 import { ownIdIn, type PlayedRole } from '../records/variant.ts';
-import { aimedAt, IDEAS, type Idea } from './ideas.ts';
+import { aimedAt, IDEAS, READY_IDEAS, type Idea } from './ideas.ts';
 import type { Roles } from './roles.ts';
 
 /** What a show has of its own that may play by itself: scenes, chases, effects and aims. */
@@ -86,7 +86,7 @@ export function ideasFor(document: Document, role: PlayedRole, roles: Roles): re
         };
       return { key: id, name, moods, play: () => ({ target: record.id, spec: null }) };
     });
-  const found = [...IDEAS[role], ...own];
+  const found = [...IDEAS[role], ...READY_IDEAS[role], ...own];
   byRole.set(role, found);
   return found;
 }

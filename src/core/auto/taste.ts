@@ -44,7 +44,9 @@ export class Taste {
     const meant = allowed.filter(({ key, moods }) => moods.includes(mood) || also.includes(key));
     if (meant.length > 0) return meant;
     // Where all that is meant for the mood is forbidden, nothing else comes in its place.
-    return ideas.some(({ key, moods }) => moods.includes(mood) || also.includes(key)) ? [] : allowed;
+    return ideas.some(({ key, moods }) => moods.includes(mood) || also.includes(key))
+      ? []
+      : allowed.filter(({ moods }) => moods.length > 0);
   }
 
   /** Bars of a phrase, where one of them takes so long (seconds). What somebody set is taken as it is. */

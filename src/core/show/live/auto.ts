@@ -7,7 +7,7 @@ import { MOODS } from '../../records/profile.ts';
 import { PLAYED_ROLES } from '../../records/variant.ts';
 import { beatAt, msAt } from '../play/beat-map.ts';
 import { barBeats } from './bar.ts';
-import { autoColoursSchema, autoPlaceSchema, autoSchema, ownMoodSchema, type Auto } from './state.ts';
+import { autoColoursSchema, autoPlaceSchema, autoSchema, MOST_OTHERS, ownMoodSchema, type Auto } from './state.ts';
 import type { LiveState } from './state.ts';
 
 /** Light that runs by itself goes out in so long, ms. */
@@ -81,9 +81,10 @@ export const AUTO_APPLIED: { readonly [D in AutoCommand['do']]: Apply<D> } = {
   autoNext(state, _, at) {
     const section = state.auto?.now?.section;
     if (section === undefined) return state;
-    const { others } = state.auto!;
+    const { [section]: before = 0, ...others } = state.auto!.others;
+    const kept = Object.entries(others).slice(1 - MOST_OTHERS);
     return asked(state, {
-      others: { ...others, [section]: (others[section] ?? 0) + 1 },
+      others: Object.fromEntries([...kept, [section, before + 1]]),
       fromMs: nextBarMs(state, at),
       hold: false,
     });

@@ -67,6 +67,8 @@ export type Play = z.infer<typeof playSchema>;
 export const AUTO_LIMIT = 400;
 /** Most places with something of their own. */
 const MOST_PLACES = 24;
+/** Most sections for which another idea was asked for; the oldest is forgotten first. */
+export const MOST_OTHERS = 100;
 export const autoPlaceSchema = z.custom<AreaId | GroupId>(
   (value) => typeof value === 'string' && /^(area|group):[a-z0-9][a-z0-9-]{0,39}$/.test(value),
   { message: 'must be the id of an area or a group' },
@@ -111,7 +113,10 @@ export const autoSchema = z.strictObject({
   /** What may play; null: as it comes. */
   variantId: (idSchema('variant') as unknown as z.ZodType<VariantId, VariantId>).nullable().default(null),
   /** By section: how often another idea was asked for. */
-  others: z.record(z.string().max(200), z.int().min(0)).default({}),
+  others: z
+    .record(z.string().max(200), z.int().min(0))
+    .refine((others) => Object.keys(others).length <= MOST_OTHERS, `at most ${MOST_OTHERS} sections`)
+    .default({}),
   /** What was asked for counts from this moment on, ms: the next bar. */
   fromMs: z.number().nullable().default(null),
   plays: z.array(playSchema).max(AUTO_LIMIT).default([]),
