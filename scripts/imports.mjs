@@ -70,6 +70,7 @@ const CORE_ROOMS = [
   'music',
   'show',
   'auto',
+  'timeline',
   'protocol',
   'edits',
   'rules',

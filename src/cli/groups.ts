@@ -19,6 +19,7 @@ export const GROUPS: readonly CommandGroup[] = [
   { first: ['aim'], load: async () => (await import('./aim.ts')).AIM },
   { first: ['auto'], load: async () => (await import('./auto.ts')).AUTO },
   { first: ['music'], load: async () => (await import('./music.ts')).MUSIC },
+  { first: ['song'], load: async () => (await import('./song.ts')).SONG },
   { first: ['room'], load: async () => (await import('./room.ts')).ROOM },
   { first: ['listen'], load: async () => (await import('./listen.ts')).LISTEN },
   { first: ['discover'], load: async () => (await import('./discover.ts')).DISCOVER },

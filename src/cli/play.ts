@@ -105,12 +105,12 @@ export const renderFrames: Command = {
   },
 };
 
-function universesOf(numbers: Uint16Array, bytes: Uint8Array): Record<string, number[]> {
+export function universesOf(numbers: Uint16Array, bytes: Uint8Array): Record<string, number[]> {
   return Object.fromEntries(Array.from(numbers, (u, i) => [u, [...bytes.subarray(i * 512, i * 512 + 512)]]));
 }
 
 /** Moments asked for in seconds: one, or from one to another so many a second. */
-function momentsOf(args: Arguments): number[] {
+export function momentsOf(args: Arguments): number[] {
   if (args.options['at'] !== undefined) {
     const both = ['from', 'to', 'fps'].find((name) => args.options[name] !== undefined);
     if (both)

@@ -24,6 +24,7 @@ export const RECORD_KINDS = [
   'song',
   'setlist',
   'variant',
+  'lane',
 ] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
 
@@ -53,6 +54,7 @@ export type PaletteId = Id<'palette'>;
 export type SongId = Id<'song'>;
 export type SetlistId = Id<'setlist'>;
 export type VariantId = Id<'variant'>;
+export type LaneId = Id<'lane'>;
 
 const BODY = '[a-z0-9][a-z0-9-]{0,39}';
 

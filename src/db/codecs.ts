@@ -104,6 +104,7 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
   song: laid('song', t.song),
   setlist: laid('setlist', t.setlist),
   variant: laid('variant', t.variant),
+  lane: laid('lane', t.lane),
   input: laid('input', t.input),
 };
 

@@ -261,6 +261,17 @@ export const variant = pgTable(
   (t) => [primaryKey({ columns: [t.showId, t.id] })],
 );
 
+/** Lanes of songs: that what they name exists is a rule between records. */
+export const lane = pgTable(
+  'lane',
+  {
+    ...record(),
+    number: integer('number').notNull(),
+    ...rest(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
 /** Palettes: that what scenes name exists is a rule between records. */
 export const palette = pgTable(
   'palette',

@@ -34,6 +34,7 @@ import { Publication } from './publication.ts';
 import { Repeat } from './repeat.ts';
 import { channelKey } from './senders.ts';
 import { AutoClock } from './auto-clock.ts';
+import { LightClock } from './light-clock.ts';
 import { SongClock } from './song-clock.ts';
 import type { LiveHost } from './wake.ts';
 import type { FromFrameThread, RouteStats, ToFrameThread } from './shared.ts';
@@ -97,7 +98,7 @@ export class Engine {
     this.#now = now;
     this.#frames = frames;
     this.#startedMs = now();
-    this.#player = new Player(initialLive(now()));
+    this.#player = new Player(initialLive(now()), now);
     this.#report = new HealthReport(frames.stats);
     frames.onMessage = (message) => this.#fromFrames(message);
     frames.onError = (error) => {
@@ -228,6 +229,7 @@ export class Engine {
     this.#keepShow.ask();
     this.#keepLive.ask();
     this.#songs.look();
+    this.#light.look();
     this.#auto.look();
     this.#onFollowing();
   }
@@ -240,6 +242,7 @@ export class Engine {
     this.#keepShow.ask();
     this.#saveLive();
     this.#songs.look();
+    this.#light.look();
     this.#auto.look();
   }
 
@@ -328,6 +331,7 @@ export class Engine {
     this.#say.ask();
     this.#saveLive();
     this.#songs.look();
+    this.#light.look();
     this.#auto.look();
   }
   readonly #goingOn: LiveHost = {
@@ -339,6 +343,7 @@ export class Engine {
   readonly #songs = new SongClock(this.#goingOn);
 
   readonly #auto = new AutoClock(this.#goingOn);
+  readonly #light = new LightClock(this.#goingOn, () => this.#frames.tell(this.#player.liveMessage()));
 
   /** Tells what plays at once, and then at most once a frame, however many commands come. */
   readonly #say = new Repeat(() => {
@@ -412,6 +417,7 @@ export class Engine {
     for (const timer of this.#timers) clearInterval(timer);
     this.#songs.end();
     this.#auto.end();
+    this.#light.end();
     await this.#frames.stop();
     this.#ended = true;
     this.#keepSequences.ask();

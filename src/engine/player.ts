@@ -12,6 +12,7 @@ import { madeOfAims } from '../core/aim/solutions.ts';
 import { aimIn } from '../core/records/scene.ts';
 import { isPacketProtocol } from '../core/records/output.ts';
 import { ARTNET_PORT } from '../core/protocol/artnet.ts';
+import { songPlays } from '../core/timeline/light.ts';
 import { SACN_PORT, multicastGroup } from '../core/protocol/sacn.ts';
 import {
   compileRig,
@@ -59,9 +60,12 @@ export class Player {
   #bytes = new SharedArrayBuffer(0);
   /** What plays as it was told last. */
   #prepared: PreparedLive | null = null;
+  readonly #now: () => number;
 
-  constructor(live: LiveState) {
+  /** The clock tells which blocks of a song are near. */
+  constructor(live: LiveState, now: () => number = () => performance.timeOrigin + performance.now()) {
     this.#live = live;
+    this.#now = now;
   }
 
   get document(): Document {
@@ -176,7 +180,9 @@ export class Player {
     this.#letHeldGo();
     const { fading: out } = this.#live;
     const before = out && withHeld(this.#document, out.held);
+    const light = songPlays(this.#played, this.#live, this.#now());
     const prepared = prepareLive(this.#rig, this.#live, (play) => this.programOf(play), this.#played, {
+      light,
       before: before && { document: before, programOf: (play) => this.#fading.of(this.#rig, before, play) },
       hands: this.#hands,
     });
@@ -196,7 +202,7 @@ export class Player {
     const fading = prepared.fading && { ...prepared.fading, from: wired(prepared.fading.from) };
     const live = { ...prepared, ...wired(prepared), fading };
     this.#sent = sent;
-    this.#programs.keepOnly([...this.#live.playing, ...(this.#live.auto?.plays ?? [])]);
+    this.#programs.keepOnly([...this.#live.playing, ...(this.#live.auto?.plays ?? []), ...light]);
     this.#fading.keepOnly(out?.playing ?? []);
     return { live, programs };
   }

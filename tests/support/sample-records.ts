@@ -66,6 +66,24 @@ function taught(records: readonly AnyRecord[]): AnyRecord {
   });
 }
 
+/** A lane of the song, with a block of every kind. */
+function laneOf(records: readonly AnyRecord[]): AnyRecord {
+  const of = (kind: RecordKind): string => records.find((r) => r.kind === kind)!.id;
+  const spec = { parts: [{ does: 'aim' as const, round: of('aim') as `aim:${string}` }] };
+  return make('lane', {
+    id: 'lane:every',
+    number: 1,
+    songId: 'song:every',
+    on: of('group') as `group:${string}`,
+    blocks: [
+      { key: 'a', at: 0, length: 1, plays: { is: 'play', target: of('scene') as `scene:${string}` }, fadeIn: 0.2 },
+      { key: 'b', at: 1, length: 1, plays: { is: 'effect', name: 'Round', spec }, slip: 1, layer: 1 },
+      { key: 'c', at: 2, length: 1, plays: { is: 'aim', aimId: of('aim') as `aim:${string}` } },
+      { key: 'd', at: 3, length: 1, plays: { is: 'gone', name: 'Old look' } },
+    ],
+  });
+}
+
 /** The files that the sample names. */
 export const sampleFiles = (): readonly BlobFile[] => [DOT, WEDGE, TONE, ...millpondFiles()];
 /** The same by their hashes. */
@@ -106,6 +124,7 @@ export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] 
     toneSong(),
     make('setlist', { id: 'setlist:every', number: 1, name: 'All', songs: ['song:every'] }),
     taught(records),
+    laneOf(records),
     make('backdrop', { id: 'backdrop:every', name: 'Under', pictureId: picture.id, side: 'plan', widthM: 2 }),
     make('input', {
       id: 'input:every',

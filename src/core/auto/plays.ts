@@ -3,7 +3,7 @@ import { recordsOf } from '../document/change.ts';
 import type { LitId } from '../ids.ts';
 import { ownIdIn, type PlayedRole } from '../records/variant.ts';
 import { newPlay, type Auto, type Play } from '../show/live/state.ts';
-import { AUTO_PLAY } from '../show/play/auto-play.ts';
+import { AUTO_PLAY } from '../show/play/own-plays.ts';
 import { ideasFor } from './own.ts';
 import { isDark, type Cast, type Phrase, type PlaceCast, type Troupe } from './plan.ts';
 import type { Roles } from './roles.ts';

@@ -21,6 +21,7 @@ export type { SceneRecord } from './scene.ts';
 export type { ShowRecord } from './show.ts';
 export type { SetlistRecord, SongRecord } from './song.ts';
 export type { VariantRecord } from './variant.ts';
+export type { LaneRecord } from './lane.ts';
 export type { ThingRecord } from './thing.ts';
 export type { UnitRecord } from './unit.ts';
 export {

@@ -8,6 +8,7 @@ import { chaseSchema, shownBy, type ChaseRecord } from './chase.ts';
 import { effectSchema, followedIn, type EffectRecord } from './effect.ts';
 import { groupSchema, type GroupRecord } from './group.ts';
 import { inputSchema, type InputRecord } from './input.ts';
+import { laneSchema, namedIn, type LaneRecord } from './lane.ts';
 import { lineSchema, type LineRecord } from './line.ts';
 import { outputSchema, type OutputRecord } from './output.ts';
 import { paletteSchema, type PaletteRecord } from './palette.ts';
@@ -47,6 +48,7 @@ export interface RecordOf {
   song: SongRecord;
   setlist: SetlistRecord;
   variant: VariantRecord;
+  lane: LaneRecord;
 }
 export type AnyRecord = RecordOf[RecordKind];
 
@@ -417,6 +419,19 @@ export const KINDS = {
     lists: {},
     madeOf: 'nothing',
     silent: [],
+  },
+  lane: {
+    schema: laneSchema,
+    words: ['lane of a song', 'lanes of songs'],
+    *references(lane) {
+      yield ['songId', lane.songId];
+      yield* namedIn(lane);
+    },
+    blobs: noBlobs,
+    owner: ({ songId }) => songId,
+    lists: { blocks: 'key' },
+    madeOf: 'program',
+    silent: ['locked'],
   },
 } satisfies { readonly [K in RecordKind]: KindDescription<RecordOf[K]> };
 

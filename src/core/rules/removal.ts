@@ -19,6 +19,7 @@ import {
   type UnitRecord,
 } from '../records/index.ts';
 import type { UnitValues } from '../records/scene.ts';
+import { laneWithout } from '../records/lane.ts';
 import { variantWithout } from '../records/variant.ts';
 import { followedBy, type AttributeValue } from '../records/value.ts';
 
@@ -106,6 +107,12 @@ function partsWithout(document: Document, parts: EffectRecord['parts'], gone: Re
   return left.every((part, i) => part === parts[i]) ? parts : left;
 }
 
+/** What something is called that goes. */
+function nameIn(document: Document, id: Id): string {
+  const record = document.get(id);
+  return record && 'name' in record ? record.name.slice(0, 100) || id : id;
+}
+
 type Without<R> = (record: R, gone: ReadonlySet<Id>, document: Document) => R;
 const asItIs = <R>(record: R): R => record;
 /** A list without what is gone; the same list where nothing of it is. */
@@ -132,6 +139,12 @@ const WITHOUT: { readonly [K in RecordKind]: Without<RecordOf[K]> } = {
     const songs = listWithout(record.songs, gone);
     return songs === record.songs ? record : { ...record, songs };
   },
+  lane: (record, gone, document) =>
+    laneWithout(
+      record,
+      (id) => gone.has(id),
+      (id) => nameIn(document, id),
+    ),
   variant: (record, gone) => variantWithout(record, (id) => gone.has(id as Id)),
   area: (record, gone) => (orNull(record.parentId, gone) === record.parentId ? record : { ...record, parentId: null }),
   unit(record, gone, document) {

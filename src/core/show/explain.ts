@@ -13,7 +13,7 @@ import { beginFrame, finish, makeFrame, type Frame, type PreparedLive } from './
 import type { CompiledRig } from './rig/rig.ts';
 import { moodOf, recordIdOf } from '../records/target.ts';
 import { ROLE_WORDS, type Role } from '../records/variant.ts';
-import { isAuto } from './play/auto-play.ts';
+import { isAuto } from './play/own-plays.ts';
 import type { LiveState, Play } from './live/state.ts';
 
 /** Why something on the stack counts or not. */

@@ -2,7 +2,7 @@ import { endedMsAgo, playLevel, positionOf } from './clock.ts';
 import { drawingOf, drawProgram, type LayerTime } from './drawing.ts';
 import type { Merging } from './merge.ts';
 import type { Program } from './program.ts';
-import { isAuto } from './auto-play.ts';
+import { isAuto, songHeight } from './own-plays.ts';
 import type { Play } from '../live/state.ts';
 
 /** Something that plays, ready to be drawn. `failed` says why it was taken out; the rest goes on without it. */
@@ -24,6 +24,7 @@ export interface Layer {
 /** Light that runs by itself lies under everything that people play, and its areas among themselves alike. */
 const AUTO_RANK = -1_000_000;
 const AUTO_LIGHT = 100;
+const SONG_RANK = -500_000;
 /** Above every rank that something playing can have. */
 export const HAND_RANK = 1_000_000;
 const FLASH_RANK = 500_000;
@@ -34,7 +35,14 @@ const FLASH_RANK = 500_000;
  * latest-takes-precedence.
  */
 export const rankOf = (play: Play, program: Program, areaDepth: number): number =>
+  songRank(play) ??
   (play.flash ? FLASH_RANK : isAuto(play) ? AUTO_RANK : 0) + areaDepth * 1000 + priorityIn(play, program);
+
+/** Blocks of a song lie between those: under what people play, over what runs by itself. */
+function songRank(play: Play): number | null {
+  const height = songHeight(play);
+  return height === null ? null : SONG_RANK + height;
+}
 
 /** What runs by itself brings light over what its mood says of shutters. */
 const priorityIn = (play: Play, { priority }: Program): number =>

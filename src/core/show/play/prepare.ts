@@ -21,7 +21,7 @@ export function prepareLive(
   state: LiveState,
   programOf: (play: Play) => Program | null,
   document: Document,
-  { before = null, hands = new HandCompiler() }: Preparing = {},
+  { before = null, hands = new HandCompiler(), light = [] }: Preparing = {},
 ): PreparedLive {
   const identify: number[] = [];
   for (const id of state.identify) {
@@ -31,7 +31,7 @@ export function prepareLive(
   const masters = prepareMasters(rig, document, state);
   const { fading } = state;
   return {
-    ...prepareValues(rig, withAuto(state), programOf, document, hands),
+    ...prepareValues(rig, withOwn(state, light), programOf, document, hands),
     fading: fading && {
       from: prepareValues(
         rig,
@@ -58,9 +58,11 @@ export function prepareLive(
   };
 }
 
-/** What plays, with what runs by itself. */
-const withAuto = (state: LiveState): Pick<LiveState, 'playing' | 'hand' | 'handEffects'> =>
-  state.auto ? { ...state, playing: [...state.auto.plays, ...state.playing] } : state;
+/** What plays, with the light of a song and what runs by itself. */
+const withOwn = (state: LiveState, light: readonly Play[]): Pick<LiveState, 'playing' | 'hand' | 'handEffects'> =>
+  state.auto || light.length > 0
+    ? { ...state, playing: [...(state.auto?.plays ?? []), ...light, ...state.playing] }
+    : state;
 
 /** What helps where the same is prepared again and again. */
 export interface Preparing {
@@ -68,6 +70,8 @@ export interface Preparing {
   readonly before?: Before | null;
   /** Remembers what the hand came to. */
   readonly hands?: HandCompiler;
+  /** What the song that is on plays about now (`timeline/light.ts`). */
+  readonly light?: readonly Play[];
 }
 
 /** Where what fades out is compiled from another show: with records as they were before they were edited blind. */

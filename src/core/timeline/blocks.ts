@@ -1,0 +1,135 @@
+import { LANE_LAYERS, SHORTEST_BLOCK_S, type Block, type LaneRecord } from '../records/lane.ts';
+import { kept, nearest, type Grid } from '../song/grid.ts';
+import { clamp } from '../units.ts';
+
+/** What is done to blocks: each gives another list (the same one where nothing changed). Times in seconds of the song. */
+
+type Blocks = LaneRecord['blocks'];
+
+/** A key that no block of a list has. */
+export function freshKey(blocks: Blocks, taken: readonly string[] = []): string {
+  const used = new Set([...blocks.map(({ key }) => key), ...taken]);
+  let n = blocks.length + taken.length + 1;
+  while (used.has(n.toString(36))) n++;
+  return n.toString(36);
+}
+
+const changed = (blocks: Blocks, keys: ReadonlySet<string>, change: (block: Block) => Block): Blocks =>
+  blocks.map((block) => (keys.has(block.key) ? change(block) : block));
+
+/** Moved by so long, none of them before the beginning or past the end: then all by as much as they may. */
+export function moved(blocks: Blocks, keys: ReadonlySet<string>, by: number, endS: number): Blocks {
+  const own = blocks.filter(({ key }) => keys.has(key));
+  if (own.length === 0) return blocks;
+  const first = Math.min(...own.map(({ at }) => at));
+  const last = Math.max(...own.map(({ at, length }) => at + length));
+  const step = clamp(by, -first, Math.max(0, endS - last));
+  return step === 0 ? blocks : changed(blocks, keys, (block) => ({ ...block, at: kept(block.at + step) }));
+}
+
+/** Stretched or trimmed at one of its edges to a moment; what it plays stays where it is in the song where its beginning is trimmed. */
+export function stretched(blocks: Blocks, key: string, edge: 'from' | 'to', to: number, endS: number): Blocks {
+  return changed(blocks, new Set([key]), (block) => {
+    const end = block.at + block.length;
+    if (edge === 'to')
+      return fitted({ ...block, length: kept(clamp(to, block.at + SHORTEST_BLOCK_S, endS) - block.at) });
+    const at = kept(clamp(to, 0, end - SHORTEST_BLOCK_S));
+    return fitted({ ...block, at, length: kept(end - at) });
+  });
+}
+
+/** Fades never take more than there is. */
+const fitted = (block: Block): Block => {
+  const fadeIn = Math.min(block.fadeIn, block.length);
+  return { ...block, fadeIn, fadeOut: Math.min(block.fadeOut, kept(block.length - fadeIn)) };
+};
+
+/** `slipBy`: how far what it plays has come at a moment of the block, in its own course. */
+export type SlipBy = (block: Block, at: number) => number;
+
+/** Cut in two at a moment; what it plays goes on in the second where it was. Blocks that the moment does not lie in stay. */
+export function split(blocks: Blocks, keys: ReadonlySet<string>, at: number, slipBy: SlipBy): Blocks {
+  const taken: string[] = [];
+  const found = blocks.flatMap((block): Block[] => {
+    const before = kept(at - block.at);
+    const after = kept(block.at + block.length - at);
+    if (!keys.has(block.key) || before < SHORTEST_BLOCK_S || after < SHORTEST_BLOCK_S) return [block];
+    const key = freshKey(blocks, taken);
+    taken.push(key);
+    return [
+      fitted({ ...block, length: before, fadeOut: 0 }),
+      fitted({ ...block, key, at: kept(at), length: after, fadeIn: 0, slip: block.slip + slipBy(block, at) }),
+    ];
+  });
+  return taken.length > 0 ? found : blocks;
+}
+
+const NEAR_S = 0.0015;
+/** Blocks of a layer that follow one another and play the same become one; the others stay. */
+export function joined(blocks: Blocks, keys: ReadonlySet<string>): Blocks {
+  const own = blocks.filter(({ key }) => keys.has(key)).sort((a, b) => a.layer - b.layer || a.at - b.at);
+  const gone = new Set<string>();
+  const grown = new Map<string, Block>();
+  const follows = (last: Block, block: Block): boolean =>
+    last.layer === block.layer &&
+    Math.abs(last.at + last.length - block.at) < NEAR_S &&
+    JSON.stringify(last.plays) === JSON.stringify(block.plays);
+  own.reduce<Block | null>((last, block) => {
+    if (!last || !follows(last, block)) return block;
+    const one = { ...last, length: kept(block.at + block.length - last.at), fadeOut: block.fadeOut };
+    grown.set(one.key, one);
+    gone.add(block.key);
+    return one;
+  }, null);
+  if (gone.size === 0) return blocks;
+  return blocks.flatMap((block) => (gone.has(block.key) ? [] : [grown.get(block.key) ?? block]));
+}
+
+export const without = (blocks: Blocks, keys: ReadonlySet<string>): Blocks => {
+  const left = blocks.filter(({ key }) => !keys.has(key));
+  return left.length === blocks.length ? blocks : left;
+};
+
+/** Copies of blocks one after the other until a moment, the last cut there; each as far from the one before as all of them are long. */
+export function repeated(blocks: Blocks, keys: ReadonlySet<string>, untilS: number): Blocks {
+  const own = blocks.filter(({ key }) => keys.has(key));
+  if (own.length === 0) return blocks;
+  const first = Math.min(...own.map(({ at }) => at));
+  const span = kept(Math.max(...own.map(({ at, length }) => at + length)) - first);
+  const taken: string[] = [];
+  const found: Block[] = [];
+  for (let n = 1; first + n * span < untilS - NEAR_S && found.length < MOST_COPIES; n++)
+    for (const block of own) {
+      const at = kept(block.at + n * span);
+      const length = kept(Math.min(block.length, untilS - at));
+      if (length < SHORTEST_BLOCK_S) continue;
+      const key = freshKey(blocks, taken);
+      taken.push(key);
+      found.push(fitted({ ...block, key, at, length }));
+    }
+  return found.length > 0 ? [...blocks, ...found] : blocks;
+}
+const MOST_COPIES = 5000;
+
+/** The lowest layer in which a stretch is free; the highest where none is. */
+export function freeLayer(blocks: Blocks, at: number, length: number): number {
+  for (let layer = 0; layer < LANE_LAYERS; layer++)
+    if (!blocks.some((b) => b.layer === layer && b.at < at + length - NEAR_S && at < b.at + b.length - NEAR_S))
+      return layer;
+  return LANE_LAYERS - 1;
+}
+
+/** A moment drawn to the beat (or `parts` of one) that is nearest, within a reach; itself where none is so near. */
+export function snapped({ beats }: Pick<Grid, 'beats'>, at: number, parts: number, reachS: number): number {
+  if (beats.length === 0) return at;
+  const i = nearest(beats, at);
+  const around = [i - 1, i].filter((n) => n >= 0 && n + 1 < beats.length);
+  const candidates = [
+    beats[i]!,
+    ...around.flatMap((n) =>
+      Array.from({ length: parts - 1 }, (_, k) => beats[n]! + ((beats[n + 1]! - beats[n]!) * (k + 1)) / parts),
+    ),
+  ];
+  const best = candidates.reduce((a, b) => (Math.abs(b - at) < Math.abs(a - at) ? b : a));
+  return Math.abs(best - at) <= reachS ? kept(best) : at;
+}

@@ -1,0 +1,209 @@
+import assert from 'node:assert/strict';
+import { describe, test } from 'node:test';
+import { PLENTY, rigOf, song } from '../../../tests/support/auto-rig.ts';
+import { applyChange, type Document } from '../document/change.ts';
+import { make } from '../records/index.ts';
+import type { Block } from '../records/lane.ts';
+import { PRESETS } from '../ready/presets.ts';
+import { seeded } from '../random.ts';
+import { compilePlay, compileRig, initialLive, makeFrame, prepareLive, render, type LiveState } from '../show/index.ts';
+import { withSong } from '../show/live/songs.ts';
+import { gridOf } from '../song/grid.ts';
+import { freeLayer, freshKey, joined, moved, repeated, snapped, split, stretched, without } from './blocks.ts';
+import { songBeat, songPlays } from './light.ts';
+
+const grid = gridOf(song());
+const block = (fields: Partial<Block> & Pick<Block, 'key'>): Block => ({
+  at: 4,
+  length: 2,
+  layer: 0,
+  plays: { is: 'effect', name: 'Tide', spec: PRESETS.find((p) => p.key === 'tide')!.spec },
+  fadeIn: 0,
+  fadeOut: 0,
+  slip: 0,
+  ...fields,
+});
+
+/** A rig with a song and lanes of random blocks: scenes, chases' like and effects, fades, layers. */
+function lit(seed: number): Document {
+  const random = seeded(seed);
+  const base = rigOf(PLENTY);
+  const scene = make('scene', {
+    id: 'scene:warm',
+    number: 1,
+    name: 'Warm',
+    fadeInMs: 0,
+    values: { 'unit:u0': { Dimmer: 0.8, ColorRGB_Red: 1, ColorRGB_Green: 0.4, ColorRGB_Blue: 0 } },
+  });
+  const plays = (): Block['plays'] =>
+    random() < 0.3
+      ? { is: 'play', target: 'scene:warm' }
+      : { is: 'effect', name: 'One', spec: PRESETS[Math.floor(random() * PRESETS.length)]!.spec };
+  const lanes = [null, 'unit:u0', 'unit:u4'].map((on, n) =>
+    make('lane', {
+      id: `lane:l${n}`,
+      number: n + 1,
+      songId: 'song:one',
+      on: on as 'unit:u0' | null,
+      blocks: Array.from({ length: 12 }, (_, i) => ({
+        key: `k${i}`,
+        at: Math.round(random() * 600) / 10,
+        length: 0.5 + Math.round(random() * 60) / 10,
+        layer: i % 2,
+        plays: plays(),
+        fadeIn: random() < 0.5 ? 0.4 : 0,
+        fadeOut: random() < 0.5 ? 0.3 : 0,
+      })),
+    }),
+  );
+  return applyChange(base, { put: [scene, ...lanes], remove: [] });
+}
+
+describe('a song on the engine is a function of its time', () => {
+  for (let seed = 1; seed <= 6; seed++)
+    test(`seeking equals playing through, whenever it is told (song ${seed})`, () => {
+      const document = lit(seed);
+      const rig = compileRig(document);
+      const bytes = (live: LiveState, toldAt: number, ms: number): Uint8Array => {
+        const light = songPlays(document, live, toldAt);
+        const prepared = prepareLive(rig, live, (play) => compilePlay(rig, document, play), document, { light });
+        return render(rig.arrays, prepared, ms, makeFrame(rig.arrays)).slice();
+      };
+      const on = { songId: 'song:one', playing: true, loop: null, list: null } as const;
+      const through = withSong(initialLive(0), { ...on, at: 0, ms: 1000 }, document, 1000);
+      const random = seeded(seed * 7);
+      for (let i = 0; i < 12; i++) {
+        const at = 2 + random() * 55;
+        const ms = 1000 + at * 1000;
+        const whole = bytes(through, ms, ms);
+        assert.deepEqual(bytes(through, ms - 2000, ms), whole, `told two seconds before ${at}`);
+        // Somebody comes to this moment from elsewhere.
+        const sought = withSong(initialLive(0), { ...on, at: at - 0.5, ms: ms - 500 }, document, ms - 500);
+        assert.deepEqual(bytes(sought, ms - 100, ms), whole, `sought half a second before ${at}`);
+        // It stands there: the same moment, held, where nothing fades.
+        const standing = { ...through, song: { ...through.song!, playing: false, at, ms } };
+        assert.ok(
+          songPlays(document, standing, ms + 5000).every(({ speed, releasedAt }) => speed === 0 && releasedAt === null),
+        );
+      }
+    });
+  test('in a loop its end meets its beginning, and nothing of beyond is to be seen', () => {
+    const document = lit(3);
+    const loop = { from: 10, to: 14 };
+    const live = withSong(
+      initialLive(0),
+      { songId: 'song:one', at: 10, ms: 0, playing: true, loop, list: null },
+      document,
+      0,
+    );
+    for (const play of songPlays(document, live, 3000)) {
+      const [begin, end] = [play.startedAt / 1000, (play.releasedAt! + play.fadeOutMs!) / 1000];
+      assert.ok(end <= 4.0005 || begin >= 3.9995, `${play.id}: ${begin} to ${end}`);
+    }
+  });
+  test('muted lanes are silent; soloed ones are alone; what is lost plays nothing', () => {
+    const document = lit(2);
+    const live = withSong(
+      initialLive(0),
+      { songId: 'song:one', at: 20, ms: 0, playing: true, loop: null, list: null },
+      document,
+      0,
+    );
+    const lanesIn = (change: Parameters<typeof applyChange>[1]): Set<string> =>
+      new Set(songPlays(applyChange(document, change), live, 0).map(({ id }) => id.split(' ')[1]!));
+    const lane = (n: number, fields: object) => ({ ...(document.get(`lane:l${n}`) as object), ...fields }) as never;
+    assert.deepEqual(lanesIn({ put: [], remove: [] }), new Set(['0', '1', '2']));
+    assert.deepEqual(lanesIn({ put: [lane(0, { muted: true })], remove: [] }), new Set(['1', '2']));
+    assert.deepEqual(lanesIn({ put: [lane(1, { solo: true })], remove: [] }), new Set(['1']));
+    assert.deepEqual(lanesIn({ put: [lane(2, { lost: 'Bars', on: null })], remove: [] }), new Set(['0', '1']));
+  });
+});
+
+describe('beats of a song', () => {
+  test('between beats in proportion, and beyond them at the last pace', () => {
+    assert.deepEqual(
+      [0, 0.5, 0.75, 1].map((at) => songBeat([0.5, 1, 2], at)),
+      [-1, 0, 0.5, 1],
+    );
+    assert.equal(songBeat([0.5, 1, 2], 4), 4);
+    assert.equal(songBeat([], 3), 6);
+  });
+});
+
+describe('blocks', () => {
+  const slip = (b: Block, at: number): number => at - b.at;
+  test('split and join are inverse', () => {
+    const random = seeded(5);
+    for (let i = 0; i < 200; i++) {
+      const one = block({
+        key: 'a',
+        at: Math.round(random() * 1e4) / 1e3,
+        length: 0.1 + Math.round(random() * 5000) / 1e3,
+      });
+      const at = one.at + random() * one.length;
+      const cut = split([one], new Set(['a']), at, slip);
+      const back = joined(cut, new Set(cut.map(({ key }) => key)));
+      assert.equal(back.length, 1);
+      assert.deepEqual(
+        [back[0]!.at, Math.round(back[0]!.length * 1e3), back[0]!.slip],
+        [one.at, Math.round(one.length * 1e3), 0],
+      );
+      if (cut.length === 2) assert.ok(Math.abs(cut[0]!.at + cut[0]!.length - cut[1]!.at) < 2e-4, 'one after the other');
+    }
+  });
+  test('snapping is idempotent, to beats, halves and thirds; far from all it stays', () => {
+    const random = seeded(9);
+    for (let i = 0; i < 300; i++) {
+      const at = random() * 60;
+      for (const parts of [1, 2, 3]) {
+        const one = snapped(grid, at, parts, 0.2);
+        assert.equal(snapped(grid, one, parts, 0.2), one);
+        assert.ok(Math.abs(one - at) <= 0.2);
+      }
+    }
+    assert.equal(snapped(grid, 0.76, 1, 0.1), 0.76);
+    assert.equal(snapped(grid, 0.76, 2, 0.1), 0.75);
+    assert.equal(snapped({ beats: [] }, 3.3, 1, 1), 3.3);
+  });
+  test('repeating fills exactly', () => {
+    const list = [block({ key: 'a', at: 4, length: 1 }), block({ key: 'b', at: 5, length: 1 })];
+    const filled = repeated(list, new Set(['a', 'b']), 11.5);
+    const ends = filled.map(({ at, length }) => at + length);
+    assert.equal(Math.max(...ends), 11.5);
+    assert.equal(
+      filled.reduce((sum, { length }) => sum + length, 0),
+      7.5,
+    );
+    assert.equal(new Set(filled.map(({ key }) => key)).size, filled.length);
+  });
+  test('moved together they stay together, and within the song', () => {
+    const list = [block({ key: 'a', at: 1 }), block({ key: 'b', at: 3 })];
+    assert.deepEqual(
+      moved(list, new Set(['a', 'b']), -5, 60).map(({ at }) => at),
+      [0, 2],
+    );
+    assert.deepEqual(
+      moved(list, new Set(['a', 'b']), 500, 60).map(({ at }) => at),
+      [56, 58],
+    );
+    assert.equal(moved(list, new Set(), 1, 60), list);
+  });
+  test('stretched at both edges, never to nothing; fades fit', () => {
+    const list = [block({ key: 'a', fadeIn: 1, fadeOut: 0.8 })];
+    const [short] = stretched(list, 'a', 'to', 4.5, 60);
+    assert.deepEqual([short!.length, short!.fadeIn, short!.fadeOut], [0.5, 0.5, 0]);
+    assert.deepEqual(
+      stretched(list, 'a', 'from', 5.5, 60).map(({ at, length }) => [at, length]),
+      [[5.5, 0.5]],
+    );
+    assert.ok(stretched(list, 'a', 'to', 0, 60)[0]!.length > 0);
+    assert.ok(stretched(list, 'a', 'from', 99, 60)[0]!.length > 0);
+  });
+  test('a stretch that is taken goes a layer up; keys are fresh; what is removed is gone', () => {
+    const list = [block({ key: 'a' })];
+    assert.deepEqual([freeLayer(list, 5, 1), freeLayer(list, 6, 1), freeLayer([], 0, 1)], [1, 0, 0]);
+    assert.ok(!list.some(({ key }) => key === freshKey(list)));
+    assert.deepEqual(without(list, new Set(['a'])), []);
+    assert.equal(without(list, new Set(['z'])), list);
+  });
+});
