@@ -49,6 +49,7 @@ const OTHER: Readonly<Record<string, unknown>> = {
   volts: 48,
   injectEvery: 9,
   levelLimit: 0.5,
+  role: 'beams',
   favourites: [],
   recent: [],
   views: [],

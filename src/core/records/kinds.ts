@@ -431,7 +431,7 @@ export const KINDS = {
     owner: ({ songId }) => songId,
     lists: { blocks: 'key' },
     madeOf: 'program',
-    silent: ['locked'],
+    silent: [],
   },
 } satisfies { readonly [K in RecordKind]: KindDescription<RecordOf[K]> };
 
