@@ -1,13 +1,20 @@
 import type { ChangeSet } from '$core/document/change.ts';
 import type { Explanation, LiveState, Play } from '$core/show/index.ts';
 import type { Thumbnail } from '$core/show/thumbnail.ts';
-import type { LitId } from '$core/ids.ts';
+import type { LitId, SongId } from '$core/ids.ts';
+import type { Block, LaneRecord } from '$core/records/lane.ts';
 import type { UnitValues } from '$core/records/scene.ts';
 
 /** A moment (ms) of something that does not play: it is looked at, and never sent. */
 export interface Peek {
   readonly live: LiveState;
   readonly ms: number;
+}
+
+/** Light over time: rows of cells by columns of time, four bytes each (RGBA), row by row from above. */
+export interface Strip {
+  readonly rows: number;
+  readonly pixels: Uint8ClampedArray<ArrayBuffer>;
 }
 
 /** Page to worker. The document comes as changes, the first of them whole. */
@@ -36,12 +43,21 @@ export type PreviewAsk =
   | { readonly what: 'values'; readonly units: readonly LitId[]; readonly nowMs: number }
   /** What a moment of something that does not play looks like. */
   | { readonly what: 'moment'; readonly peek: Peek }
+  /** What a block of a song looks like by itself: so many columns of time. */
+  | {
+      readonly what: 'strip';
+      readonly songId: SongId;
+      readonly on: LaneRecord['on'];
+      readonly block: Block;
+      readonly columns: number;
+    }
   /** What a play looks like by itself, some seconds after it began. */
   | { readonly what: 'thumbnail'; readonly play: Pick<Play, 'target' | 'spec' | 'on'>; readonly atS: number };
 
 export interface PreviewAnswers {
   readonly explain: readonly Explanation[];
   readonly values: Readonly<Record<string, UnitValues>>;
+  readonly strip: Strip;
   readonly moment: Thumbnail;
   readonly thumbnail: Thumbnail | null;
 }

@@ -23,6 +23,7 @@ import {
 } from '$core/show/index.ts';
 import type { Frames } from '$core/patch/readout.ts';
 import { thumbnailOf, type Thumbnail } from '$core/show/thumbnail.ts';
+import { stripOf } from './strip.ts';
 import type { Peek, PreviewAnswers, PreviewAsk, ToPreview } from './messages.ts';
 
 /** Thumbnails are drawn while the whole rig is at full, whatever the masters say. */
@@ -94,6 +95,8 @@ export class PreviewSession {
         return this.#explain(ask.units, ask.attributes ?? null, ask.nowMs);
       case 'values':
         return this.#values(ask.units, ask.nowMs);
+      case 'strip':
+        return stripOf(this.#compiled(), this.#frame!, this.#document, ask);
       case 'moment':
         return this.#moment(ask.peek);
       case 'thumbnail':

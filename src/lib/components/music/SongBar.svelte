@@ -12,7 +12,7 @@
   import Repeat from '@lucide/svelte/icons/repeat';
 
   /** Playing one song: play, loop, clicks, and how much of it is seen. */
-  let { desk, bands = $bindable() }: { desk: SongDesk; bands: boolean } = $props();
+  let { desk, bands = $bindable(), lanes = $bindable() }: { desk: SongDesk; bands: boolean; lanes: boolean } = $props();
   const app = getApp();
   let place = $state(0);
   $effect(() => {
@@ -57,6 +57,9 @@
   <Button pressed={desk.clicks} title="Clicks on every beat" onclick={() => (desk.clicks = !desk.clicks)}>Clicks</Button
   >
   <span class="gap"></span>
+  <Button pressed={lanes} title="The light of this song, on lanes under its sound" onclick={() => (lanes = !lanes)}
+    >Light</Button
+  >
   <Button pressed={bands} title="Where something begins: low, snare, high, notes" onclick={() => (bands = !bands)}
     >Onsets</Button
   >

@@ -1,10 +1,14 @@
 <script lang="ts">
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
+  import { getApp } from '$lib/state/app.svelte.ts';
+  import { LightDesk } from '$lib/state/music/light-desk.svelte.ts';
   import SongBar from './SongBar.svelte';
+  import SongLanes from './SongLanes.svelte';
   import SongWave from './SongWave.svelte';
 
   /** One song: playing it, and the pictures of it. Keys work wherever the picture has the focus. */
   let { desk }: { desk: SongDesk } = $props();
+  const light = new LightDesk(getApp(), () => desk);
   let bands = $state(true);
   function key(event: KeyboardEvent): void {
     if (event.ctrlKey || event.metaKey) return;
@@ -51,8 +55,9 @@
     .name}. Space plays, arrows go from beat to beat, T taps along, 1 sets the one, plus and minus see closer or more."
   onkeydown={key}
 >
-  <SongBar {desk} bind:bands />
-  <SongWave {desk} {bands} />
+  <SongBar {desk} bind:bands bind:lanes={light.shown} />
+  <SongWave {desk} {bands} low={light.shown} />
+  {#if light.shown}<SongLanes {desk} {light} />{/if}
 </div>
 
 <style>

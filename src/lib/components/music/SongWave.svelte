@@ -11,8 +11,10 @@
   interface Props {
     desk: SongDesk;
     bands: boolean;
+    /** There is more under it: it takes little room. */
+    low?: boolean;
   }
-  let { desk, bands }: Props = $props();
+  let { desk, bands, low = false }: Props = $props();
   const app = getApp();
   const song = $derived(desk.song);
   let whole = $state<HTMLCanvasElement>();
@@ -20,7 +22,7 @@
   let head = $state<HTMLElement>();
   let wholeHead = $state<HTMLElement>();
   let [width, height] = $state([0, 0]);
-  const WHOLE_HEIGHT = 92;
+  const wholeHeight = $derived(low ? 46 : 92);
   const picture = $derived(desk.picture);
   let samples = $state.raw<{ data: Float32Array; rate: number } | null>(null);
   /** What is moved while it is held, before it is one edit. */
@@ -31,7 +33,7 @@
   let held = $state<number | null>(null);
 
   const sight = $derived<Sight>({ from: desk.from, span: desk.span, width, height });
-  const wholeSight = $derived<Sight>({ from: 0, span: desk.end, width, height: WHOLE_HEIGHT });
+  const wholeSight = $derived<Sight>({ from: 0, span: desk.end, width, height: wholeHeight });
 
   // So little is seen that the picture is too coarse: the sound itself is read.
   $effect(() => {
@@ -56,7 +58,7 @@
   $effect(() => {
     if (!whole || width === 0) return;
     void app.theme;
-    paintSkyline(sized(whole, width, WHOLE_HEIGHT), wholeSight, inksOf(whole), {
+    paintSkyline(sized(whole, width, wholeHeight), wholeSight, inksOf(whole), {
       sections,
       end: desk.end,
       picture,
@@ -189,11 +191,11 @@
   }
 </script>
 
-<div class="song">
+<div class="song" class:low>
   <div class="whole" bind:clientWidth={width}>
     <canvas
       bind:this={whole}
-      style:height="{WHOLE_HEIGHT}px"
+      style:height="{wholeHeight}px"
       aria-label="The song whole: {sections.length} sections in {clockText(desk.end)}"
       onpointerdown={wholeDown}
       onpointermove={wholeMove}
@@ -239,6 +241,14 @@
     min-height: 0;
     min-width: 0;
     background: var(--back);
+  }
+  .low {
+    flex: none;
+  }
+  .low .close {
+    flex: none;
+    height: 92px;
+    min-height: 0;
   }
   .whole {
     position: relative;
