@@ -52,7 +52,9 @@ const renamed = (record: AnyRecord): AnyRecord =>
       ? { ...record, model: 'Another' }
       : record.kind === 'route'
         ? { ...record, enabled: !record.enabled }
-        : assert.fail(`say what another ${(record as AnyRecord).kind} is`);
+        : record.kind === 'lane'
+          ? { ...record, muted: !record.muted }
+          : assert.fail(`say what another ${(record as AnyRecord).kind} is`);
 
 describe('every record kind', () => {
   test('stands in the sample, and only there where its references say', () => {

@@ -3,6 +3,8 @@ import { rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { after, before, test } from 'node:test';
 import { writeArchive } from '../../src/core/format/archive.ts';
+import { documentOf } from '../../src/core/document/change.ts';
+import { removalOf } from '../../src/core/rules/removal.ts';
 import { make } from '../../src/core/records/index.ts';
 import { App, hearSacn, temporaryFolder, until } from '../support/app.ts';
 import { kite } from '../support/kite.ts';
@@ -84,8 +86,9 @@ test('blocks begin and end at their moments on the wire, with the bytes that are
   const lit = slots(heard.find(({ at }) => at > begun + 3100)!);
   assert.deepEqual([frames[0], frames[2]], [lit, dark]);
 
+  const removal = removalOf(documentOf((await app.openShow()).records), [scene.id]);
   // The scene goes: its blocks say what they were, and the lane stays.
-  assert.equal((await app.edit(id, { remove: [scene.id] })).status, 200);
+  assert.equal((await app.edit(id, { put: [...removal.put], remove: [...removal.remove] })).status, 200);
   const left = (await app.openShow()).records.find((r) => r.id === lane.id)!;
   assert.ok(left.kind === 'lane');
   assert.deepEqual(

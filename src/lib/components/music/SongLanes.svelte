@@ -59,7 +59,8 @@
     const at = timeAt(event);
     const key = on?.dataset['key'];
     const block = key === undefined ? undefined : lane.blocks.find((b) => b.key === key);
-    if (!block) {
+    // With something in the hand it is painted, over what is there too.
+    if (!block || (light.hand && !lane.locked)) {
       if (light.hand && !lane.locked) {
         const from = light.snap(at, Math.max(reach(event), light.beatS(at) / 2), event.altKey);
         gesture = { kind: 'paint', lane, from, to: from };
@@ -125,6 +126,12 @@
   }
   function keys(event: KeyboardEvent): void {
     if ((event.target as HTMLElement).closest('input, select') || event.ctrlKey || event.metaKey) return;
+    if (event.key === 'Escape' && light.hand) {
+      light.hand = null;
+      event.preventDefault();
+      event.stopPropagation();
+      return;
+    }
     if (light.chosen.length === 0) return;
     const step = event.altKey ? 0.01 : light.beatS(light.first?.at ?? 0);
     if (event.key === 'Delete' || event.key === 'Backspace') light.remove();
@@ -332,7 +339,7 @@
     {:else}
       <p class="quiet none">
         No light of its own yet. Add a lane for what is to play, take something in the hand, and paint it on the lane: a
-        press puts one beat, a drag as much as you draw.
+        press puts one beat, a drag as much as you draw. Esc empties the hand.
       </p>
     {/each}
     <span class="headline" bind:this={head}></span>
