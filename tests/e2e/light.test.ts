@@ -146,10 +146,11 @@ test('the song plays its light over Auto and under what is played by hand; it sh
   const unit = (await stage.app.openShow()).records.find((r) => r.kind === 'unit' && r.name === 'Wash north 1')!;
   assert.ok(unit.kind === 'unit' && unit.patch && 'universe' in unit.patch);
   const { universe, address } = unit.patch;
-  const own = async () => (await stage.app.slots(universe)).slice(address - 1, address + 8).join();
+  const own = async () => (await stage.app.slots(universe)).slice(address - 1, address + 7).join();
   const dark = await own();
   await stage.app.command({ do: 'auto', on: true });
-  await stage.app.command({ do: 'song', songId: 'song:night-ferry', at: 4 });
+  const [block] = await blocks();
+  await stage.app.command({ do: 'song', songId: 'song:night-ferry', at: block!.at + 0.2 });
   const { song } = await stage.app.live();
   await until('it has begun', () => Date.now() > song!.ms + 300);
   const blue = await until('light', async () => {
