@@ -151,8 +151,10 @@ test('the song plays its light over Auto and under what is played by hand; it sh
   await stage.app.command({ do: 'auto', on: true });
   const [block] = await blocks();
   await stage.app.command({ do: 'song', songId: 'song:night-ferry', at: block!.at + 0.2 });
-  const { song } = await stage.app.live();
-  await until('it has begun', () => Date.now() > song!.ms + 300);
+  await until('it has begun', async () => {
+    const { song } = await stage.app.live();
+    return song?.playing && Date.now() > song.ms + 300;
+  });
   const blue = await until('light', async () => {
     const now = await own();
     return now !== dark && now.split(',').some((v) => Number(v) > 200) && now;
