@@ -147,6 +147,10 @@ test('the song plays its light over Auto and under what is played by hand; it sh
   assert.ok(unit.kind === 'unit' && unit.patch && 'universe' in unit.patch);
   const { universe, address } = unit.patch;
   const own = async () => (await stage.app.slots(universe)).slice(address - 1, address + 7).join();
+  // A song that stands shows its light too.
+  const standing = await own();
+  await stage.app.command({ do: 'songOff' });
+  await until('at rest', async () => (await own()) !== standing);
   const dark = await own();
   await stage.app.command({ do: 'auto', on: true });
   const [block] = await blocks();
