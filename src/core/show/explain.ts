@@ -13,7 +13,7 @@ import { beginFrame, finish, makeFrame, type Frame, type PreparedLive } from './
 import type { CompiledRig } from './rig/rig.ts';
 import { moodOf, recordIdOf } from '../records/target.ts';
 import { ROLE_WORDS, type Role } from '../records/variant.ts';
-import { isAuto } from './play/own-plays.ts';
+import { isAuto, songHeight } from './play/own-plays.ts';
 import type { LiveState, Play } from './live/state.ts';
 
 /** Why something on the stack counts or not. */
@@ -83,6 +83,7 @@ export function playName(document: Document, play: Pick<Play, 'target' | 'spec'>
 
 /** What runs by itself says so. */
 function layerName(document: Document, play: Play): string {
+  if (songHeight(play) !== null) return play.target ? `Song: ${playName(document, play)}` : 'Song';
   if (!isAuto(play)) return playName(document, play);
   const role = play.id.split(' ')[2] as Role;
   const name = ROLE_WORDS[role] ? `Auto, ${ROLE_WORDS[role]}` : 'Auto';

@@ -47,15 +47,22 @@ interface Pass {
   readonly from: number;
   readonly to: number;
 }
-/** This round of a song and, in a loop, the next. */
+/** Most rounds of a very short loop that are told beforehand. */
+const MOST_ROUNDS = 100;
+/** This round of a song and, in a loop, those that come within the time that is told. */
 function passesOf(song: SongOn, nowMs: number): readonly Pass[] {
   const at = songAt(song, nowMs);
   const begun = nowMs < song.ms ? song.ms : nowMs;
   const baseMs = begun - at * 1000;
   const { loop } = song;
   if (!loop || song.at >= loop.to) return [{ baseMs, from: 0, to: Infinity }];
-  const next = { baseMs: baseMs + (loop.to - loop.from) * 1000, from: loop.from, to: loop.to };
-  return [{ baseMs, from: 0, to: loop.to }, next];
+  const lengthMs = (loop.to - loop.from) * 1000;
+  const rounds = Math.min(MOST_ROUNDS, 1 + Math.ceil(LIGHT_AHEAD_MS / lengthMs));
+  return Array.from({ length: rounds + 1 }, (_, round) => ({
+    baseMs: baseMs + round * lengthMs,
+    from: round === 0 ? 0 : loop.from,
+    to: loop.to,
+  }));
 }
 
 /** What a song that is on plays about a moment (ms): blocks that begin soon, go on or fade out. A function of song and moment alone. */
@@ -102,7 +109,7 @@ export function songPlays(
         const fadeIn = begin > block.at ? 0 : Math.min(block.fadeIn, block.length);
         const fadeOut = end < block.at + block.length ? 0 : Math.min(block.fadeOut, block.length - fadeIn);
         const blockBeat = nowBeat - here + songBeat(beats, block.at);
-        make(block, round === 0 ? block.key : `${block.key}+`, {
+        make(block, round === 0 ? block.key : `${block.key}+${round}`, {
           startedAt: beginMs,
           startedBeat: blockBeat,
           releasedAt: endMs - fadeOut * 1000,
@@ -111,7 +118,7 @@ export function songPlays(
           clock: {
             at: block.slip,
             ms: baseMs + block.at * 1000,
-            beat: round === 0 ? blockBeat : blockBeat + loopBeats(beats, song),
+            beat: blockBeat + round * loopBeats(beats, song),
           },
         });
       }

@@ -101,6 +101,30 @@ describe('a song on the engine is a function of its time', () => {
       assert.ok(end <= 4.0005 || begin >= 3.9995, `${play.id}: ${begin} to ${end}`);
     }
   });
+  test('a loop that is shorter than what is told goes on all the same', () => {
+    const document = lit(3);
+    const rig = compileRig(document);
+    const loop = { from: 10, to: 10.5 };
+    const live = withSong(
+      initialLive(0),
+      { songId: 'song:one', at: 10, ms: 0, playing: true, loop, list: null },
+      document,
+      0,
+    );
+    const at = (ms: number): Uint8Array => {
+      const light = songPlays(document, live, 100);
+      const prepared = prepareLive(rig, live, (play) => compilePlay(rig, document, play), document, { light });
+      return render(rig.arrays, prepared, ms, makeFrame(rig.arrays)).slice();
+    };
+    const dark = render(
+      rig.arrays,
+      prepareLive(rig, initialLive(0), () => null, document),
+      0,
+      makeFrame(rig.arrays),
+    );
+    for (const ms of [250, 1250, 3250, 5750])
+      assert.notDeepEqual(at(ms), dark, `there is light ${ms} ms on, as in the first round`);
+  });
   test('muted lanes are silent; soloed ones are alone; what is lost plays nothing', () => {
     const document = lit(2);
     const live = withSong(

@@ -22,6 +22,7 @@ import {
   type PreparedLive,
 } from '$core/show/index.ts';
 import type { Frames } from '$core/patch/readout.ts';
+import { songPlays } from '$core/timeline/light.ts';
 import { thumbnailOf, type Thumbnail } from '$core/show/thumbnail.ts';
 import { stripOf } from './strip.ts';
 import type { Peek, PreviewAnswers, PreviewAsk, ToPreview } from './messages.ts';
@@ -71,12 +72,16 @@ export class PreviewSession {
     return this.#rig;
   }
 
-  #prepare(state: LiveState): { rig: CompiledRig; live: PreparedLive; frame: Frame } {
+  /** Where a song has light of its own it is prepared for this moment (ms). */
+  #prepare(state: LiveState, nowMs: number): { rig: CompiledRig; live: PreparedLive; frame: Frame } {
     const rig = this.#compiled();
-    if (this.#prepared?.state !== state || this.#prepared.rig !== rig) {
-      const live = prepareLive(rig, state, (play) => this.#programs.of(rig, this.#document, play), this.#document);
+    const light = songPlays(this.#document, state, nowMs);
+    if (this.#prepared?.state !== state || this.#prepared.rig !== rig || light.length > 0) {
+      const live = prepareLive(rig, state, (play) => this.#programs.of(rig, this.#document, play), this.#document, {
+        light,
+      });
       this.#prepared = { state, rig, live };
-      this.#programs.keepOnly(state.playing);
+      this.#programs.keepOnly([...state.playing, ...light]);
     }
     return { rig, live: this.#prepared.live, frame: this.#frame! };
   }
@@ -85,7 +90,7 @@ export class PreviewSession {
   frame(nowMs: number): { universes: number[]; bytes: Uint8Array } | null {
     const state = this.#peek?.live ?? this.#blind;
     if (!state) return null;
-    const { rig, live, frame } = this.#prepare(state);
+    const { rig, live, frame } = this.#prepare(state, this.#peek?.ms ?? nowMs);
     return { universes: [...rig.arrays.universes], bytes: render(rig.arrays, live, this.#peek?.ms ?? nowMs, frame) };
   }
 
@@ -112,14 +117,14 @@ export class PreviewSession {
   #explain(units: readonly LitId[], attributes: readonly string[] | null, nowMs: number): readonly Explanation[] {
     const state = this.#seen;
     if (!state) return [];
-    const { rig, live } = this.#prepare(state);
+    const { rig, live } = this.#prepare(state, nowMs);
     return explainAll({ rig, document: this.#document, state, live, nowMs }, units, attributes);
   }
 
   #values(units: readonly LitId[], nowMs: number): Readonly<Record<string, UnitValues>> {
     const state = this.#seen;
     if (!state) return {};
-    const { rig, live, frame } = this.#prepare(state);
+    const { rig, live, frame } = this.#prepare(state, nowMs);
     drawValues(rig.arrays, live, nowMs, frame);
     const found: Record<string, UnitValues> = {};
     for (const id of units) {
