@@ -14,7 +14,9 @@ import {
   makeFrame,
   prepareLive,
   render,
+  type CompiledRig,
   type LiveState,
+  type PreparedLive,
   type TargetId,
 } from '../core/show/index.ts';
 import { numberOption, oneWord, unusable, type Arguments, type Command, type CommandTable } from './command.ts';
@@ -75,37 +77,44 @@ export const renderFrames: Command = {
     const document = await readShowFile(oneWord(args, 'FILE', renderFrames.usage));
     const targets = targetsOf(args, document);
     const moments = momentsOf(args);
-    const hash = args.options['hash'] !== undefined;
-    if (!hash && moments.length > MOST_WHOLE_FRAMES)
-      throw unusable(
-        'TOO_MANY_FRAMES',
-        '--fps',
-        `${moments.length} whole frames are too many`,
-        moments.length,
-        `Ask for at most ${MOST_WHOLE_FRAMES}, or add --hash.`,
-      );
     const { rig, live } = prepared(document, targets);
-    const frame = makeFrame(rig.arrays);
-    const guard = new FlashGuard(rig.arrays, recordsOf(document, 'show')[0]!.safety);
-    const whole = createHash('sha256');
-    const frames = moments.map((at) => {
-      const bytes = render(rig.arrays, live, at * 1000, frame, moments.length > 1 ? guard : null);
-      whole.update(bytes);
-      return hash
-        ? { at, sha256: createHash('sha256').update(bytes).digest('hex') }
-        : { at, universes: universesOf(rig.arrays.universes, bytes) };
-    });
+    const printed = printedFrames(args, document, rig, moments, () => live);
     const failed = live.layers.flatMap((layer) => (layer.failed === null ? [] : [layer.play.target]));
-    const universes = [...rig.arrays.universes];
-    return {
-      output: hash
-        ? { universes, frames, sha256: whole.digest('hex'), failed }
-        : { frames, ...(failed.length > 0 ? { failed } : {}) },
-    };
+    return { output: 'sha256' in printed || failed.length > 0 ? { ...printed, failed } : printed };
   },
 };
 
-export function universesOf(numbers: Uint16Array, bytes: Uint8Array): Record<string, number[]> {
+/** Frames at moments (s) as commands print them: all their bytes, or with --hash SHA-256 of each and of all together. */
+export function printedFrames(
+  args: Arguments,
+  document: Document,
+  rig: CompiledRig,
+  moments: readonly number[],
+  liveAt: (ms: number) => PreparedLive,
+): object {
+  const hash = args.options['hash'] !== undefined;
+  if (!hash && moments.length > MOST_WHOLE_FRAMES)
+    throw unusable(
+      'TOO_MANY_FRAMES',
+      '--fps',
+      `${moments.length} whole frames are too many`,
+      moments.length,
+      `Ask for at most ${MOST_WHOLE_FRAMES}, or add --hash.`,
+    );
+  const frame = makeFrame(rig.arrays);
+  const guard = new FlashGuard(rig.arrays, recordsOf(document, 'show')[0]!.safety);
+  const whole = createHash('sha256');
+  const frames = moments.map((at) => {
+    const bytes = render(rig.arrays, liveAt(at * 1000), at * 1000, frame, moments.length > 1 ? guard : null);
+    whole.update(bytes);
+    return hash
+      ? { at, sha256: createHash('sha256').update(bytes).digest('hex') }
+      : { at, universes: universesOf(rig.arrays.universes, bytes) };
+  });
+  return hash ? { universes: [...rig.arrays.universes], frames, sha256: whole.digest('hex') } : { frames };
+}
+
+function universesOf(numbers: Uint16Array, bytes: Uint8Array): Record<string, number[]> {
   return Object.fromEntries(Array.from(numbers, (u, i) => [u, [...bytes.subarray(i * 512, i * 512 + 512)]]));
 }
 

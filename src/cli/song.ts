@@ -1,26 +1,21 @@
-import { createHash } from 'node:crypto';
 import { recordsOf, type Document } from '../core/document/change.ts';
 import type { SongRecord } from '../core/records/song.ts';
 import {
   compilePlay,
   compileRig,
-  FlashGuard,
   initialLive,
-  makeFrame,
   prepareLive,
-  render,
   type LiveState,
+  type PreparedLive,
 } from '../core/show/index.ts';
 import { withSong } from '../core/show/live/songs.ts';
 import { gridOf } from '../core/song/grid.ts';
 import { lanesOf, LIGHT_AGAIN_MS, songPlays } from '../core/timeline/light.ts';
-import { momentsOf, universesOf } from './play.ts';
+import { momentsOf, printedFrames } from './play.ts';
 import { oneWord, unusable, type Arguments, type Command, type CommandTable } from './command.ts';
 import { readShowFile } from './files.ts';
 
 /** Commands for the light of a song. */
-
-const MOST_WHOLE_FRAMES = 2000;
 
 /** The song that --song names. */
 function songOf(args: Arguments, document: Document): SongRecord {
@@ -44,36 +39,16 @@ const renderSong: Command = {
     const document = await readShowFile(oneWord(args, 'ARCHIVE', renderSong.usage));
     const song = songOf(args, document);
     const moments = momentsOf(args);
-    const hash = args.options['hash'] !== undefined;
-    if (!hash && moments.length > MOST_WHOLE_FRAMES)
-      throw unusable(
-        'TOO_MANY_FRAMES',
-        '--fps',
-        `${moments.length} whole frames are too many`,
-        moments.length,
-        `Ask for at most ${MOST_WHOLE_FRAMES}, or add --hash.`,
-      );
     const rig = compileRig(document);
-    const frame = makeFrame(rig.arrays);
-    const guard = new FlashGuard(rig.arrays, recordsOf(document, 'show')[0]!.safety);
     const state = songState(document, song);
-    const whole = createHash('sha256');
-    let [told, live] = [-Infinity, null as ReturnType<typeof prepareLive> | null];
-    const frames = moments.map((at) => {
-      const ms = at * 1000;
-      if (!live || ms - told >= LIGHT_AGAIN_MS) {
-        told = ms;
-        const light = songPlays(document, state, ms);
-        live = prepareLive(rig, state, (play) => compilePlay(rig, document, play), document, { light });
-      }
-      const bytes = render(rig.arrays, live, ms, frame, moments.length > 1 ? guard : null);
-      whole.update(bytes);
-      return hash
-        ? { at, sha256: createHash('sha256').update(bytes).digest('hex') }
-        : { at, universes: universesOf(rig.arrays.universes, bytes) };
+    let [told, live] = [-Infinity, null as PreparedLive | null];
+    const output = printedFrames(args, document, rig, moments, (ms) => {
+      if (live && ms - told < LIGHT_AGAIN_MS) return live;
+      told = ms;
+      const light = songPlays(document, state, ms);
+      return (live = prepareLive(rig, state, (play) => compilePlay(rig, document, play), document, { light }));
     });
-    const universes = [...rig.arrays.universes];
-    return { output: hash ? { universes, frames, sha256: whole.digest('hex') } : { frames } };
+    return { output };
   },
 };
 

@@ -42,10 +42,7 @@
     font-size: 12.5px;
   }
   select {
-    min-height: 32px;
     border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--raised);
     padding: 4px 8px;
     width: 100%;
     text-overflow: ellipsis;

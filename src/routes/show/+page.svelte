@@ -233,12 +233,6 @@
       flex: none;
     }
   }
-  .how select {
-    min-height: 32px;
-    border: 1px solid var(--line-strong);
-    border-radius: var(--radius);
-    background: var(--raised);
-  }
   .moods {
     display: flex;
     align-items: center;
@@ -246,11 +240,8 @@
   }
   .moods select {
     max-width: 92px;
-    min-height: 32px;
     margin-right: 6px;
     border: 1px solid var(--line);
-    border-radius: var(--radius);
-    background: var(--raised);
   }
   .moods button {
     min-height: 32px;

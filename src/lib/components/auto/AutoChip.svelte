@@ -109,11 +109,4 @@
     align-items: center;
     padding: 8px 0;
   }
-  select {
-    min-height: 32px;
-    border: 1px solid var(--line-strong);
-    border-radius: var(--radius);
-    background: var(--raised);
-    color: var(--text);
-  }
 </style>

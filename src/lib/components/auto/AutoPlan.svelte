@@ -169,13 +169,6 @@
     align-items: center;
     padding-bottom: 12px;
   }
-  select {
-    min-height: 32px;
-    border: 1px solid var(--line-strong);
-    border-radius: var(--radius);
-    background: var(--raised);
-    color: var(--text);
-  }
   .plan {
     display: grid;
     grid-template-columns: 92px 1fr;

@@ -1,8 +1,8 @@
 <script lang="ts">
-  import type { GroupId } from '$core/ids.ts';
   import { ROLES, ROLE_WORDS, type Role } from '$core/records/variant.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { plural } from '$lib/state/words.ts';
+  import ChoiceRows from './ChoiceRows.svelte';
 
   /** Who does what in light that runs by itself: as it is guessed, and as groups say. */
   const app = getApp();
@@ -17,6 +17,15 @@
     house: 'never touched',
   };
   const rows = $derived(ROLES.map((role) => ({ role, units: desk.guesses.filter((guess) => guess.role === role) })));
+  const OPTIONS = [['', 'as guessed'], ...ROLES.map((role) => [role, ROLE_WORDS[role]] as const)] as const;
+  const groups = $derived(
+    rig.groups.map(({ id, name, role }) => ({
+      id,
+      name,
+      what: plural(rig.membersOf(id).length, 'unit'),
+      value: role ?? '',
+    })),
+  );
 </script>
 
 <section>
@@ -43,21 +52,15 @@
 <section>
   <h3>Groups say otherwise</h3>
   <p class="quiet">What a group says goes for all its units; of several groups the first by number.</p>
-  <div class="grid">
-    {#each rig.groups as group (group.id)}
-      <label class:own={group.role !== null}>
-        <span>{group.name} <span class="quiet">{plural(rig.membersOf(group.id).length, 'unit')}</span></span>
-        <select
-          aria-label="Role of {group.name}"
-          value={group.role ?? ''}
-          onchange={(e) => desk.setRole(group.id as GroupId, (e.currentTarget.value || null) as Role | null)}
-        >
-          <option value="">as guessed</option>
-          {#each ROLES as role (role)}<option value={role}>{ROLE_WORDS[role]}</option>{/each}
-        </select>
-      </label>
-    {:else}<p class="quiet">No groups yet: make one of a selection with the keys under every page.</p>{/each}
-  </div>
+  {#if rig.groups.length === 0}
+    <p class="quiet">No groups yet: make one of a selection with the keys under every page.</p>
+  {/if}
+  <ChoiceRows
+    rows={groups}
+    options={OPTIONS}
+    label="Role of"
+    choose={(id, role) => desk.setRole(id, (role || null) as Role | null)}
+  />
 </section>
 
 <style>
@@ -86,27 +89,5 @@
   }
   .none td {
     opacity: 0.5;
-  }
-  .grid {
-    display: grid;
-    grid-template-columns: repeat(auto-fill, minmax(290px, 1fr));
-    gap: 4px 18px;
-    max-width: 900px;
-  }
-  label {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-    justify-content: space-between;
-  }
-  .own {
-    color: var(--amber);
-  }
-  select {
-    min-height: 32px;
-    border: 1px solid var(--line-strong);
-    border-radius: var(--radius);
-    background: var(--raised);
-    color: var(--text);
   }
 </style>

@@ -243,12 +243,7 @@
     width: 100%;
   }
   select {
-    min-height: 32px;
     max-width: 100%;
-    border: 1px solid var(--line-strong);
-    border-radius: var(--radius);
-    background: var(--raised);
-    color: var(--text);
   }
   .ideas {
     display: flex;

@@ -114,11 +114,6 @@
     gap: 6px;
   }
   select {
-    min-height: 32px;
-    border: 1px solid var(--line-strong);
-    border-radius: var(--radius);
-    background: var(--raised);
-    color: var(--text);
     padding: 2px 6px;
   }
   .at {

@@ -82,10 +82,4 @@
     text-overflow: ellipsis;
     white-space: nowrap;
   }
-  select {
-    min-height: 32px;
-    border: 1px solid var(--line-strong);
-    border-radius: var(--radius);
-    background: var(--raised);
-  }
 </style>

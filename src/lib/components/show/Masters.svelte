@@ -155,10 +155,6 @@
     align-items: end;
   }
   select {
-    min-height: 32px;
     max-width: 130px;
-    border: 1px solid var(--line-strong);
-    border-radius: var(--radius);
-    background: var(--raised);
   }
 </style>
