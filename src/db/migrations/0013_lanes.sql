@@ -1,9 +1,0 @@
-CREATE TABLE "lane" (
-	"show_id" text NOT NULL,
-	"id" text NOT NULL,
-	"number" integer NOT NULL,
-	"data" jsonb NOT NULL,
-	CONSTRAINT "lane_show_id_id_pk" PRIMARY KEY("show_id","id")
-);
---> statement-breakpoint
-ALTER TABLE "lane" ADD CONSTRAINT "lane_show_id_show_id_fk" FOREIGN KEY ("show_id") REFERENCES "public"."show"("id") ON DELETE cascade ON UPDATE no action;
