@@ -6,23 +6,30 @@ export class LightClock {
   readonly #host: LiveHost;
   readonly #tell: () => void;
   readonly #wake = new Wake();
+  #waits = false;
 
   constructor(host: LiveHost, tell: () => void) {
     this.#host = host;
     this.#tell = tell;
   }
 
+  /** Looks whether there is anything to tell; what is waited for already is not put off, however often it looks. */
   look(): void {
-    this.#wake.clear();
     const { song } = this.#host.live();
-    if (!song?.playing || lanesOf(this.#host.document(), song.songId).length === 0) return;
-    this.#wake.set(LIGHT_AGAIN_MS, () => {
-      this.#tell();
-      this.look();
-    });
+    const wanted = (song?.playing ?? false) && lanesOf(this.#host.document(), song!.songId).length > 0;
+    if (!wanted) this.end();
+    else if (!this.#waits) {
+      this.#waits = true;
+      this.#wake.set(LIGHT_AGAIN_MS, () => {
+        this.#waits = false;
+        this.#tell();
+        this.look();
+      });
+    }
   }
 
   end(): void {
+    this.#waits = false;
     this.#wake.clear();
   }
 }

@@ -1,4 +1,10 @@
-import { effectSpecSchema, type AimPath, type EffectSpec, type PixelPattern } from '../records/effect.ts';
+import {
+  effectSpecSchema,
+  type AimPath,
+  type EffectPart,
+  type EffectSpec,
+  type PixelPattern,
+} from '../records/effect.ts';
 import type { AimId } from '../ids.ts';
 import type { Mood } from '../records/profile.ts';
 import type { TargetId } from '../records/target.ts';
@@ -182,8 +188,8 @@ export const IDEAS: Readonly<Record<PlayedRole, readonly Idea[]>> = {
   ],
 };
 
-/** Roles that a ready effect is for, by its family. */
-const FOR_FAMILY: Readonly<Record<Preset['family'], readonly PlayedRole[]>> = {
+/** Roles that an effect is for, by what it does. */
+export const FOR_PART: Readonly<Record<EffectPart['does'], readonly PlayedRole[]>> = {
   level: ['wash', 'wash2', 'pixels'],
   colour: ['wash', 'wash2', 'pixels', 'effects'],
   aim: ['beams'],
@@ -209,7 +215,7 @@ function readySpec({ spec, family }: Preset, colours: readonly string[]): Effect
 export const READY_IDEAS: Readonly<Record<PlayedRole, readonly Idea[]>> = Object.fromEntries(
   PLAYED_ROLES.map((role) => [
     role,
-    PRESETS.filter(({ family }) => FOR_FAMILY[family].includes(role)).map((preset): Idea => ({
+    PRESETS.filter(({ family }) => FOR_PART[family].includes(role)).map((preset): Idea => ({
       key: `ready${preset.key.replace(/[^a-z0-9]/g, '')}`,
       name: preset.name,
       moods: [],

@@ -1,7 +1,6 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import { kindOf, type Id } from '../ids.ts';
 import { reached } from '../patch/groups.ts';
-import type { EffectPart } from '../records/effect.ts';
 import {
   referencesOf,
   type AimRecord,
@@ -11,7 +10,7 @@ import {
 } from '../records/index.ts';
 import { MOODS, type Mood } from '../records/profile.ts';
 import { ownIdIn, type PlayedRole } from '../records/variant.ts';
-import { aimedAt, IDEAS, READY_IDEAS, type Idea } from './ideas.ts';
+import { aimedAt, FOR_PART, IDEAS, READY_IDEAS, type Idea } from './ideas.ts';
 import type { Roles } from './roles.ts';
 
 /** What a show has of its own that may play by itself: scenes, chases, effects and aims. */
@@ -36,14 +35,6 @@ function touched(document: Document, id: Id, depth = 0, found = new Set<string>(
   }
   return found;
 }
-
-/** Roles that an effect is for, by what it does. */
-const FOR_PART: Readonly<Record<EffectPart['does'], readonly PlayedRole[]>> = {
-  level: ['wash', 'wash2', 'pixels'],
-  colour: ['wash', 'wash2', 'pixels', 'effects'],
-  aim: ['beams'],
-  pixels: ['pixels'],
-};
 
 function isFor(document: Document, record: Own, role: PlayedRole, roles: Roles): boolean {
   if (record.kind === 'aim') return role === 'beams';

@@ -1,9 +1,8 @@
-import type { Document } from '../document/change.ts';
-import { getRecord } from '../document/change.ts';
+import { getRecord, type Document } from '../document/change.ts';
 import type { AimId, SceneId } from '../ids.ts';
 import { MOODS, type Mood } from '../records/profile.ts';
 import type { SongRecord, SongSection } from '../records/song.ts';
-import type { PlayedRole } from '../records/variant.ts';
+import { PLAYED_ROLES, type PlayedRole } from '../records/variant.ts';
 import type { Auto } from '../show/live/state.ts';
 import { gridOf, sectionsOf, type Grid } from '../song/grid.ts';
 import { clamp } from '../units.ts';
@@ -11,7 +10,7 @@ import { goodAims } from './aims.ts';
 import { coloursOf } from './colours.ts';
 import { Dice } from './dice.ts';
 import { ideasFor } from './own.ts';
-import { placesOf, playedIn, type Place, type PlaceId } from './roles.ts';
+import { placesOf, type Place, type PlaceId } from './roles.ts';
 import { Taste } from './taste.ts';
 
 /** What plays of a role: which idea, and which of its variants. */
@@ -79,6 +78,17 @@ export const NOTHING_ASKED: Asked = {
   variantId: null,
   others: {},
 };
+
+export const askedOf = ({ seed, mood, lean, colours, roles, places, variantId, others }: Asked): Asked => ({
+  seed,
+  mood,
+  lean,
+  colours,
+  roles,
+  places,
+  variantId,
+  others,
+});
 
 /** The rig of a show, what may play on it, and what is asked: all that a plan is made of but the music. */
 export interface Troupe {
@@ -150,8 +160,7 @@ function castOf({ document, taste, asked }: Troupe, moment: Moment, { roles }: P
   const { section, k, stage } = moment;
   const { name, turn } = section;
   const own = turn === 'break' ? 'calm' : section.mood;
-  const there = playedIn([{ id: null, mood: null, roles }]);
-  const wanted = there.filter((role) => asked.roles?.includes(role) ?? true);
+  const wanted = PLAYED_ROLES.filter((role) => roles[role].length > 0 && (asked.roles?.includes(role) ?? true));
   const grown = stage === null ? null : BUILD.slice(0, 1 + Math.round((BUILD.length - 1) * stage));
   const awake = wanted.filter((role) => taste.plays(own, role) && (grown?.includes(role) ?? true));
   const cast: Partial<Record<PlayedRole, Cast>> = {};
@@ -267,6 +276,6 @@ function darken(phrases: Phrase[], { beats }: Grid): void {
 }
 
 /** The same with nothing to be seen. */
-export const dark = (phrase: Phrase): Phrase => ({ ...phrase, cast: {}, places: [], fade: 0 });
+const dark = (phrase: Phrase): Phrase => ({ ...phrase, cast: {}, places: [], fade: 0 });
 export const isDark = ({ cast, places, scene }: Phrase): boolean =>
   !scene && Object.keys(cast).length === 0 && places.every((place) => Object.keys(place.cast).length === 0);

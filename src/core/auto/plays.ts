@@ -1,5 +1,4 @@
-import type { Document } from '../document/change.ts';
-import { recordsOf } from '../document/change.ts';
+import { recordsOf, type Document } from '../document/change.ts';
 import type { LitId } from '../ids.ts';
 import { ownIdIn, type PlayedRole } from '../records/variant.ts';
 import { newPlay, type Auto, type Play } from '../show/live/state.ts';

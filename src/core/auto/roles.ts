@@ -6,7 +6,7 @@ import { litOf, type Lit } from '../patch/lit.ts';
 import { isEmitter } from '../profile/layout.ts';
 import { takesColour } from '../ready/ready.ts';
 import type { FixtureKind, Mood, ProfileRecord } from '../records/profile.ts';
-import { ROLES, type PlayedRole, type Role } from '../records/variant.ts';
+import { PLAYED_ROLES, ROLES, type PlayedRole, type Role } from '../records/variant.ts';
 
 /** A guess, and what it was made by. */
 export interface RoleGuess {
@@ -130,4 +130,4 @@ export function placesOf(document: Document, own: OwnMoods): readonly Place[] {
 
 /** Roles of all places together, without those that nothing plays on. */
 export const playedIn = (places: readonly Place[]): readonly PlayedRole[] =>
-  ROLES.filter((role): role is PlayedRole => role !== 'house' && places.some(({ roles }) => roles[role].length > 0));
+  PLAYED_ROLES.filter((role) => places.some(({ roles }) => roles[role].length > 0));

@@ -1,27 +1,15 @@
 import type { Document } from '../document/change.ts';
-import { beatAt, type LiveState } from '../show/index.ts';
+import { beatAt, msAt, type LiveState } from '../show/index.ts';
 import { AUTO_OUT_MS } from '../show/live/auto.ts';
 import { barBeats } from '../show/live/bar.ts';
-import { msAt } from '../show/index.ts';
 import { AUTO_LIMIT, type Auto } from '../show/live/state.ts';
 import { seedOf } from './dice.ts';
 import { goingOf, lostMs, type Going } from './going.ts';
-import { isDark, troupeOf, type Asked, type Troupe } from './plan.ts';
+import { askedOf, isDark, troupeOf, type Troupe } from './plan.ts';
 import { castWords, playsOf, turnedTo } from './plays.ts';
 
 /** What is come upon this late (ms) comes in as if it began now. */
 const LATE_MS = 500;
-
-const askedOf = ({ seed, mood, lean, colours, roles, places, variantId, others }: Auto): Asked => ({
-  seed,
-  mood,
-  lean,
-  colours,
-  roles,
-  places,
-  variantId,
-  others,
-});
 
 /** The last troupe of a document: kept while the show and what is asked are the same. */
 const troupes = new WeakMap<Document, { readonly key: string; readonly troupe: Troupe; readonly rig: number }>();

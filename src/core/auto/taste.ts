@@ -37,16 +37,21 @@ export class Taste {
     return this.slot(mood, role).plays ?? PLAYING[mood].includes(role);
   }
 
-  /** Of ideas for a role those that may play in a mood. `near`: where none is meant for it, those that are not forbidden. */
-  may(ideas: readonly Idea[], mood: Mood, role: PlayedRole): readonly Idea[] {
+  /** Whether an idea may play: it is meant for the mood or let in, and not forbidden. */
+  lets(mood: Mood, role: PlayedRole, { key, moods }: Idea): boolean {
     const { also, never } = this.slot(mood, role);
-    const allowed = ideas.filter(({ key }) => !never.includes(key));
-    const meant = allowed.filter(({ key, moods }) => moods.includes(mood) || also.includes(key));
+    return !never.includes(key) && (moods.includes(mood) || also.includes(key));
+  }
+
+  /** Of ideas for a role those that may play in a mood; where none is meant for it, ours that are not forbidden. */
+  may(ideas: readonly Idea[], mood: Mood, role: PlayedRole): readonly Idea[] {
+    const meant = ideas.filter((idea) => this.lets(mood, role, idea));
     if (meant.length > 0) return meant;
+    const { also, never } = this.slot(mood, role);
     // Where all that is meant for the mood is forbidden, nothing else comes in its place.
     return ideas.some(({ key, moods }) => moods.includes(mood) || also.includes(key))
       ? []
-      : allowed.filter(({ moods }) => moods.length > 0);
+      : ideas.filter(({ key, moods }) => moods.length > 0 && !never.includes(key));
   }
 
   /** Bars of a phrase, where one of them takes so long (seconds). What somebody set is taken as it is. */

@@ -44,6 +44,10 @@ const fitted = (block: Block): Block => {
   return { ...block, fadeIn, fadeOut: Math.min(block.fadeOut, kept(block.length - fadeIn)) };
 };
 
+/** Other fields for some of them; fades fit. */
+export const withFields = (blocks: Blocks, keys: ReadonlySet<string>, fields: Partial<Omit<Block, 'key'>>): Blocks =>
+  changed(blocks, keys, (block) => fitted({ ...block, ...fields }));
+
 /** `slipBy`: how far what it plays has come at a moment of the block, in its own course. */
 export type SlipBy = (block: Block, at: number) => number;
 

@@ -34,9 +34,9 @@ export function soundingLanes(list: readonly LaneRecord[]): readonly LaneRecord[
   return list.filter((lane) => !lane.muted && lane.lost === null && (!solo || lane.solo));
 }
 
-/** How many beats a moment of a song lies after its first beat, between beats in proportion; by a tempo where it has none. */
-export function songBeat(beats: readonly number[], at: number, bpm = 120): number {
-  if (beats.length < 2) return (at * bpm) / 60;
+/** How many beats a moment of a song lies after its first beat, between beats in proportion; at two a second where it has none. */
+export function songBeat(beats: readonly number[], at: number): number {
+  if (beats.length < 2) return at * 2;
   const i = Math.min(beats.length - 2, Math.max(0, lastAt(beats, at)));
   return i + (at - beats[i]!) / (beats[i + 1]! - beats[i]!);
 }
@@ -82,10 +82,10 @@ export function songPlays(
   const sounding = new Set(soundingLanes(all));
   for (const [n, lane] of all.entries()) {
     if (!sounding.has(lane)) continue;
-    const on = lane.on ? reached(document, [lane.on]) : null;
+    const on = reachOf(document, lane);
     const make = (block: Block, key: string, fields: Partial<Play> & Pick<Play, 'startedAt'>): void => {
       const played = playedBy(block);
-      if (played) found.push(newPlay({ ...played, id: songPlayId(n, block.layer, key), on: withWhole(on), ...fields }));
+      if (played) found.push(newPlay({ ...played, id: songPlayId(n, block.layer, key), on, ...fields }));
     };
     if (!song.playing) {
       // It stands at its moment.
@@ -130,7 +130,7 @@ const loopBeats = (beats: readonly number[], { loop }: SongOn): number =>
   loop ? songBeat(beats, loop.to) - songBeat(beats, loop.from) : 0;
 
 /** What moves by itself has come so far in its own course at a moment of the song. */
-function courseOf(document: Document, { at, plays }: Block, beats: readonly number[], now: number): number {
+export function courseOf(document: Document, { at, plays }: Block, beats: readonly number[], now: number): number {
   const spec = plays.is === 'effect' ? plays.spec : plays.is === 'play' ? specIn(document, plays.target) : null;
   if (!spec) return now - at;
   return spec.rate * (spec.beats ? songBeat(beats, now) - songBeat(beats, at) : now - at);
@@ -141,14 +141,33 @@ function specIn(document: Document, target: string): Pick<EffectSpec, 'rate' | '
   return getRecord(document, 'effect', target) ?? null;
 }
 
-const withWhole = (on: readonly LitId[] | null): LitId[] | null => (on ? [...on] : null);
+const reaches = new WeakMap<LaneRecord, LitId[]>();
+/** What a lane plays on: the same list for as long as that is the same, so that its blocks are not compiled anew. */
+function reachOf(document: Document, lane: LaneRecord): LitId[] | null {
+  if (!lane.on) return null;
+  const now = reached(document, [lane.on]);
+  const before = reaches.get(lane);
+  if (before?.length === now.length && before.every((id, i) => id === now[i])) return before;
+  reaches.set(lane, now);
+  return now;
+}
 
 /** What a block comes to: something of the show, or an effect. Null for what is gone. */
 export function playedBy({ plays }: Pick<Block, 'plays'>): Pick<Play, 'target' | 'spec'> | null {
   if (plays.is === 'play') return { target: plays.target, spec: null };
   if (plays.is === 'effect') return { target: null, spec: plays.spec };
-  if (plays.is === 'aim') return { target: null, spec: pointing(plays.aimId) };
+  if (plays.is === 'aim') return { target: null, spec: pointing(plays) };
   return null;
 }
-const pointing = (aimId: `aim:${string}`): EffectSpec =>
-  effectSpecSchema.parse({ rate: 0.01, light: 1, parts: [{ does: 'aim', panDeg: 0, tiltDeg: 0, round: aimId }] });
+const pointings = new WeakMap<object, EffectSpec>();
+function pointing(plays: Extract<Block['plays'], { is: 'aim' }>): EffectSpec {
+  const kept = pointings.get(plays);
+  if (kept) return kept;
+  const spec = effectSpecSchema.parse({
+    rate: 0.01,
+    light: 1,
+    parts: [{ does: 'aim', panDeg: 0, tiltDeg: 0, round: plays.aimId }],
+  });
+  pointings.set(plays, spec);
+  return spec;
+}

@@ -24,7 +24,7 @@ import {
 import type { Frames } from '$core/patch/readout.ts';
 import { songPlays } from '$core/timeline/light.ts';
 import { thumbnailOf, type Thumbnail } from '$core/show/thumbnail.ts';
-import { stripOf } from './strip.ts';
+import { framesOf, stripOf } from './strip.ts';
 import type { Peek, PreviewAnswers, PreviewAsk, ToPreview } from './messages.ts';
 
 /** Thumbnails are drawn while the whole rig is at full, whatever the masters say. */
@@ -155,11 +155,7 @@ export class PreviewSession {
 
   /** All of the rig, whatever of it is lit. */
   #moment({ live: state, ms }: Peek): Thumbnail {
-    const rig = this.#compiled();
-    const live = prepareLive(rig, state, (play) => this.#programs.of(rig, this.#document, play), this.#document);
-    return thumbnailOf(this.#document, framesOf(rig, render(rig.arrays, live, ms, this.#frame!)), new Map());
+    const { rig, live, frame } = this.#prepare(state, ms);
+    return thumbnailOf(this.#document, framesOf(rig, render(rig.arrays, live, ms, frame)), new Map());
   }
 }
-
-const framesOf = ({ arrays }: CompiledRig, bytes: Uint8Array): Frames =>
-  new Map(Array.from(arrays.universes, (u, i) => [u as number, bytes.subarray(i * 512, i * 512 + 512)]));

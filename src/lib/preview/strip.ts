@@ -1,7 +1,7 @@
 import { applyChange, getRecord, recordsOf, type Document } from '$core/document/change.ts';
 import { encodeSrgb } from '$core/colour/convert.ts';
 import { reached } from '$core/patch/groups.ts';
-import { makeReader, readCell, type CellLight } from '$core/patch/readout.ts';
+import { makeReader, readCell, type CellLight, type Frames } from '$core/patch/readout.ts';
 import { make } from '$core/records/index.ts';
 import { initialLive, prepareLive, Programs, render, type CompiledRig, type Frame } from '$core/show/index.ts';
 import { withSong } from '$core/show/live/songs.ts';
@@ -40,9 +40,7 @@ export function stripOf(
       light: songPlays(alone, state, ms),
     });
     const bytes = render(rig.arrays, live, ms, frame);
-    const sent = new Map(
-      Array.from(rig.arrays.universes, (u, i) => [u as number, bytes.subarray(i * 512, i * 512 + 512)]),
-    );
+    const sent = framesOf(rig, bytes);
     for (let row = 0; row < rows; row++) {
       const { reader, cell } = cells[Math.floor((row * cells.length) / rows)]!;
       const { r, g, b } = readCell(reader, cell, sent, light);
@@ -51,3 +49,7 @@ export function stripOf(
   }
   return { rows, pixels };
 }
+
+/** The bytes of a frame by universe. */
+export const framesOf = ({ arrays }: CompiledRig, bytes: Uint8Array): Frames =>
+  new Map(Array.from(arrays.universes, (u, i) => [u as number, bytes.subarray(i * 512, i * 512 + 512)]));

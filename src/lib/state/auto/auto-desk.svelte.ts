@@ -1,6 +1,6 @@
 import { ideasFor } from '$core/auto/own.ts';
 import type { Idea } from '$core/auto/ideas.ts';
-import { isDark, NOTHING_ASKED, troupeOf, type Asked, type Phrase, type Troupe } from '$core/auto/plan.ts';
+import { askedOf, isDark, NOTHING_ASKED, troupeOf, type Asked, type Phrase, type Troupe } from '$core/auto/plan.ts';
 import { guessRoles, playedIn } from '$core/auto/roles.ts';
 import { SongShow } from '$core/auto/song-show.ts';
 import { getRecord } from '$core/document/change.ts';
@@ -13,8 +13,6 @@ import { nextNumber } from '$core/naming.ts';
 import type { Auto } from '$core/show/live/state.ts';
 import type { App } from '../app.svelte.ts';
 
-const EMPTY: VariantSlot = { plays: null, also: [], never: [], every: 1 };
-
 /** Light that runs by itself, as people see it and teach it. */
 export class AutoDesk {
   readonly #app: App;
@@ -26,10 +24,7 @@ export class AutoDesk {
   /** What is asked of it, whether it runs or not; null where nothing ever was. */
   readonly auto = $derived.by<Auto | null>(() => this.#app.live.real?.auto ?? null);
   readonly on = $derived(this.auto?.on ?? false);
-  readonly #askedText = $derived.by(() => {
-    const { seed, mood, lean, colours, roles, places, variantId, others } = this.auto ?? NOTHING_ASKED;
-    return JSON.stringify({ seed, mood, lean, colours, roles, places, variantId, others } satisfies Asked);
-  });
+  readonly #askedText = $derived.by(() => JSON.stringify(askedOf(this.auto ?? NOTHING_ASKED)));
   /** The same for as long as nothing else is asked for. */
   readonly asked = $derived(JSON.parse(this.#askedText) as Asked);
   readonly variant = $derived.by(() =>
@@ -44,10 +39,7 @@ export class AutoDesk {
     return ideasFor(this.#app.live.document, role, this.troupe.places[0]!.roles);
   }
   /** Whether an idea may play in a mood. */
-  may(mood: Mood, role: PlayedRole, { key, moods }: Idea): boolean {
-    const { also, never } = this.troupe.taste.slot(mood, role);
-    return !never.includes(key) && (moods.includes(mood) || also.includes(key));
-  }
+  may = (mood: Mood, role: PlayedRole, idea: Idea): boolean => this.troupe.taste.lets(mood, role, idea);
 
   /** The plan that a song gets. */
   showOf(song: SongRecord): SongShow {
@@ -97,13 +89,11 @@ export class AutoDesk {
     if (variant) this.#app.live.edit(`Remove ${variant.name}`.slice(0, 120), { put: [], remove: [variant.id] });
   }
 
-  slot(mood: Mood, role: PlayedRole): VariantSlot {
-    return this.variant?.moods[mood]?.roles[role] ?? EMPTY;
-  }
+  slot = (mood: Mood, role: PlayedRole): VariantSlot => this.troupe.taste.slot(mood, role);
   setSlot(label: string, mood: Mood, role: PlayedRole, fields: Partial<VariantSlot>): void {
     this.teach(label, (variant) => {
       const own = variant.moods[mood] ?? { bars: null, roles: {} };
-      const roles = { ...own.roles, [role]: { ...(own.roles[role] ?? EMPTY), ...fields } };
+      const roles = { ...own.roles, [role]: { ...this.slot(mood, role), ...fields } };
       return { ...variant, moods: { ...variant.moods, [mood]: { ...own, roles } } };
     });
   }

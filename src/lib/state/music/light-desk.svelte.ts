@@ -1,4 +1,3 @@
-import { getRecord } from '$core/document/change.ts';
 import type { LaneId } from '$core/ids.ts';
 import { nextNumber } from '$core/naming.ts';
 import { effectSpecSchema, type EffectSpec, type ReachId } from '$core/records/effect.ts';
@@ -15,8 +14,9 @@ import {
   split,
   stretched,
   without,
+  withFields,
 } from '$core/timeline/blocks.ts';
-import { lanesOf, songBeat } from '$core/timeline/light.ts';
+import { courseOf, lanesOf } from '$core/timeline/light.ts';
 import { sectionAt, sectionsOf } from '$core/song/grid.ts';
 import type { App } from '../app.svelte.ts';
 import type { SongDesk } from './song-desk.svelte.ts';
@@ -144,9 +144,13 @@ export class LightDesk {
   }
 
   addLane(on: ReachId | null): void {
-    const { live, newId } = { live: this.#app.live, newId: () => this.#app.newId('lane') };
-    const lane = make('lane', { id: newId(), number: nextNumber(this.lanes), songId: this.#song.song.id, on });
-    live.edit('Add a lane', { put: [lane], remove: [] });
+    const lane = make('lane', {
+      id: this.#app.newId('lane'),
+      number: nextNumber(this.lanes),
+      songId: this.#song.song.id,
+      on,
+    });
+    this.#app.live.edit('Add a lane', { put: [lane], remove: [] });
   }
   changeLane(lane: LaneRecord, label: string, fields: Partial<LaneRecord>): void {
     this.#app.live.edit(label, { put: [{ ...lane, ...fields }], remove: [] });
@@ -205,19 +209,8 @@ export class LightDesk {
   split(at: number): void {
     const { beats } = this.#song.grid;
     this.#each('Split blocks', (lane, keys) =>
-      split(lane.blocks, keys, at, (block, when) => {
-        const spec = this.#courseOf(block);
-        const passed = spec.beats ? songBeat(beats, when) - songBeat(beats, block.at) : when - block.at;
-        return passed * spec.rate;
-      }),
+      split(lane.blocks, keys, at, (block, when) => courseOf(this.#app.live.document, block, beats, when)),
     );
-  }
-  #courseOf({ plays }: Block): { rate: number; beats: boolean } {
-    if (plays.is === 'effect') return plays.spec;
-    const { document } = this.#app.live;
-    const effect = plays.is === 'play' ? getRecord(document, 'effect', plays.target) : undefined;
-    const chase = plays.is === 'play' ? getRecord(document, 'chase', plays.target) : undefined;
-    return effect ?? { rate: 1, beats: chase?.timeUnit === 'beats' };
   }
   join(): void {
     this.#each('Join blocks', (lane, keys) => joined(lane.blocks, keys));
@@ -233,14 +226,7 @@ export class LightDesk {
   }
   /** Changes fields of what is chosen. */
   set(label: string, fields: Partial<Pick<Block, 'fadeIn' | 'fadeOut' | 'layer' | 'plays'>>): void {
-    this.#each(label, (lane, keys) =>
-      lane.blocks.map((block) => {
-        if (!keys.has(block.key)) return block;
-        const next = { ...block, ...fields };
-        const fadeIn = Math.min(next.fadeIn, next.length);
-        return { ...next, fadeIn, fadeOut: Math.min(next.fadeOut, next.length - fadeIn) };
-      }),
-    );
+    this.#each(label, (lane, keys) => withFields(lane.blocks, keys, fields));
   }
   /** The first of what is chosen. */
   get first(): Block | null {
