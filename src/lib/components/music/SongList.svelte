@@ -173,7 +173,10 @@
   input,
   select {
     min-width: 0;
+    min-height: 32px;
     border: 1px solid var(--line);
+    border-radius: var(--radius);
+    background: var(--raised);
     padding: 4px 8px;
   }
   ul {
