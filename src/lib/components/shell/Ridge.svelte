@@ -200,6 +200,7 @@
   }
   li.auto {
     display: block;
+    height: auto;
     min-width: 96px;
     flex: 0 1 auto;
     padding: 0;
