@@ -61,7 +61,7 @@ function lanes(blocks: number): LaneRecord[] {
 for (const count of [2000, 20_000]) {
   const own = lanes(count);
   const document: Document = applyChange(walk, { put: [song, ...own], remove: [] });
-  const on = { songId: song.id, at: 0, ms: 0, playing: true, loop: null, list: null } as const;
+  const on = { songId: song.id, at: 0, ms: 0, playing: true, loop: null, list: null, rate: 1, over: null } as const;
   const state = withSong(initialLive(0), on, document, 0);
   const told = timed(20, (i) => void songPlays(document, state, 1000 + i * 12_000));
   report(`${count} blocks on 200 lanes: told for some seconds, median`, quantileOf(told, 0.5), 'ms');

@@ -8,7 +8,7 @@ import {
   type LiveState,
   type PreparedLive,
 } from '../core/show/index.ts';
-import { withSong } from '../core/show/live/songs.ts';
+import { songOn, withSong } from '../core/show/live/songs.ts';
 import { gridOf } from '../core/song/grid.ts';
 import { lanesOf, LIGHT_AGAIN_MS, songPlays } from '../core/timeline/light.ts';
 import { momentsOf, printedFrames } from './play.ts';
@@ -54,12 +54,7 @@ const renderSong: Command = {
 
 /** The song plays, and began at the moment 0. */
 const songState = (document: Document, song: SongRecord): LiveState =>
-  withSong(
-    initialLive(0, recordsOf(document, 'show')[0]?.tempoBpm),
-    { songId: song.id, at: 0, ms: 0, playing: true, loop: null, list: null },
-    document,
-    0,
-  );
+  withSong(initialLive(0, recordsOf(document, 'show')[0]?.tempoBpm), songOn(song.id, 0, 0), document, 0);
 
 const checkSongs: Command = {
   usage: 'song check ARCHIVE',

@@ -25,6 +25,7 @@ export const RECORD_KINDS = [
   'setlist',
   'variant',
   'lane',
+  'passage',
 ] as const;
 export type RecordKind = (typeof RECORD_KINDS)[number];
 
@@ -55,6 +56,7 @@ export type SongId = Id<'song'>;
 export type SetlistId = Id<'setlist'>;
 export type VariantId = Id<'variant'>;
 export type LaneId = Id<'lane'>;
+export type PassageId = Id<'passage'>;
 
 const BODY = '[a-z0-9][a-z0-9-]{0,39}';
 

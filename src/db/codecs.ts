@@ -105,6 +105,7 @@ const codecs: { [K in Exclude<RecordKind, 'show'>]: Codec<K> } = {
   setlist: laid('setlist', t.setlist),
   variant: laid('variant', t.variant),
   lane: laid('lane', t.lane),
+  passage: laid('passage', t.passage),
   input: laid('input', t.input),
 };
 

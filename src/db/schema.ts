@@ -233,7 +233,7 @@ export const song = pgTable(
   {
     ...record(),
     ...numbered(),
-    blob: text().notNull(),
+    blob: text(),
     ...rest(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] }), index('song_blob').on(t.blob)],
@@ -267,6 +267,17 @@ export const lane = pgTable(
   {
     ...record(),
     number: integer('number').notNull(),
+    ...rest(),
+  },
+  (t) => [primaryKey({ columns: [t.showId, t.id] })],
+);
+
+/** Passages: that what they name exists is a rule between records. */
+export const passage = pgTable(
+  'passage',
+  {
+    ...record(),
+    ...numbered(),
     ...rest(),
   },
   (t) => [primaryKey({ columns: [t.showId, t.id] })],

@@ -3,7 +3,7 @@ import { RECORD_KINDS, type RecordKind } from '../../src/core/ids.ts';
 import { writeWav } from '../../src/core/format/wav.ts';
 import { writeMesh } from '../../src/core/format/mesh.ts';
 import { builtInProfiles } from '../../src/core/profile/library.ts';
-import { make, type AnyRecord, type RecordOf } from '../../src/core/records/index.ts';
+import { make, type AnyRecord, type LaneRecord, type RecordOf } from '../../src/core/records/index.ts';
 import { documentOf } from '../../src/core/document/change.ts';
 import { keptRoom } from '../../src/core/edits/rooms.ts';
 import { copperlineRink } from '../../src/db/seed/copperline.ts';
@@ -76,11 +76,35 @@ function laneOf(records: readonly AnyRecord[]): AnyRecord {
     songId: 'song:every',
     on: of('group') as `group:${string}`,
     blocks: [
-      { key: 'a', at: 0, length: 1, plays: { is: 'play', target: of('scene') as `scene:${string}` }, fadeIn: 0.2 },
+      {
+        key: 'a',
+        at: 0,
+        length: 1,
+        plays: { is: 'play', target: of('scene') as `scene:${string}` },
+        fadeIn: 0.2,
+        curves: {
+          level: [
+            { at: 0, value: 0 },
+            { at: 1, value: 1, shape: 'ease' },
+          ],
+        },
+      },
       { key: 'b', at: 1, length: 1, plays: { is: 'effect', name: 'Round', spec }, slip: 1, layer: 1 },
       { key: 'c', at: 2, length: 1, plays: { is: 'aim', aimId: of('aim') as `aim:${string}` } },
       { key: 'd', at: 3, length: 1, plays: { is: 'gone', name: 'Old look' } },
     ],
+  });
+}
+
+/** A part of that lane, kept by name. */
+function passageOf(records: readonly AnyRecord[]): AnyRecord {
+  const { on, blocks } = laneOf(records) as LaneRecord;
+  return make('passage', {
+    id: 'passage:every',
+    number: 1,
+    name: 'Refrain',
+    beats: 8,
+    lanes: [{ on, name: 'Bars', blocks }],
   });
 }
 
@@ -125,6 +149,7 @@ export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] 
     make('setlist', { id: 'setlist:every', number: 1, name: 'All', songs: ['song:every'] }),
     taught(records),
     laneOf(records),
+    passageOf(records),
     make('backdrop', { id: 'backdrop:every', name: 'Under', pictureId: picture.id, side: 'plan', widthM: 2 }),
     make('input', {
       id: 'input:every',

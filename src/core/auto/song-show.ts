@@ -1,7 +1,7 @@
 import type { Document } from '../document/change.ts';
 import type { SongRecord } from '../records/song.ts';
 import { beatAt, initialLive, type LiveState, type Play } from '../show/index.ts';
-import { withSong } from '../show/live/songs.ts';
+import { songOn, withSong } from '../show/live/songs.ts';
 import { gridOf } from '../song/grid.ts';
 import { planSong, troupeOf, type Asked, type Phrase, type Troupe } from './plan.ts';
 import { playsOf, turnedTo } from './plays.ts';
@@ -18,8 +18,7 @@ export class SongShow {
     this.#troupe = troupeOf(document, asked);
     const grid = gridOf(song);
     this.plan = planSong(this.#troupe, song);
-    const on = { songId: song.id, at: 0, ms: 0, playing: true, loop: null, list: null };
-    this.#live = withSong(initialLive(0), on, document, 0);
+    this.#live = withSong(initialLive(0), songOn(song.id, 0, 0), document, 0);
     this.#firstBeat = Math.round(beatAt(this.#live.tempo, (grid.beats[0] ?? 0) * 1000));
   }
 

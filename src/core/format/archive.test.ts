@@ -168,13 +168,13 @@ describe('songs in an archive', () => {
     const without = new Map([...sampleBlobs()].filter(([hash]) => hash !== tone.blob));
     const back = readArchive(writeArchive(records, without));
     assert.deepEqual(back.faults, []);
-    assert.equal(back.blobs.has(tone.blob), false);
+    assert.equal(back.blobs.has(tone.blob!), false);
     assert.deepEqual(
       back.records.find((r) => r.kind === 'song'),
       tone,
     );
     const whole = readArchive(writeArchive(records, sampleBlobs()));
-    assert.ok(whole.blobs.has(tone.blob), 'the file came along');
+    assert.ok(whole.blobs.has(tone.blob!), 'the file came along');
   });
   test('a picture that is missing is still refused', () => {
     const without = new Map([...sampleBlobs()].filter(([hash]) => hash === tone.blob));

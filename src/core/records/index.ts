@@ -22,6 +22,7 @@ export type { ShowRecord } from './show.ts';
 export type { SetlistRecord, SongRecord } from './song.ts';
 export type { VariantRecord } from './variant.ts';
 export type { LaneRecord } from './lane.ts';
+export type { PassageRecord } from './passage.ts';
 export type { ThingRecord } from './thing.ts';
 export type { UnitRecord } from './unit.ts';
 export {

@@ -9,6 +9,7 @@ import { effectSchema, followedIn, type EffectRecord } from './effect.ts';
 import { groupSchema, type GroupRecord } from './group.ts';
 import { inputSchema, type InputRecord } from './input.ts';
 import { laneSchema, namedIn, type LaneRecord } from './lane.ts';
+import { namedInPassage, passageSchema, type PassageRecord } from './passage.ts';
 import { lineSchema, type LineRecord } from './line.ts';
 import { outputSchema, type OutputRecord } from './output.ts';
 import { paletteSchema, type PaletteRecord } from './palette.ts';
@@ -49,6 +50,7 @@ export interface RecordOf {
   setlist: SetlistRecord;
   variant: VariantRecord;
   lane: LaneRecord;
+  passage: PassageRecord;
 }
 export type AnyRecord = RecordOf[RecordKind];
 
@@ -377,7 +379,7 @@ export const KINDS = {
     schema: songSchema,
     words: ['song', 'songs'],
     references: none,
-    blobs: ({ blob }) => [blob],
+    blobs: ({ blob }) => (blob ? [blob] : []),
     withoutBlobs: true,
     owner: alone,
     lists: { tags: null, 'mended.stretches': 'from' },
@@ -395,6 +397,8 @@ export const KINDS = {
       'bytes',
       'listen',
       'fault',
+      'marks',
+      'codeAt',
     ],
     filledIn: ['heard', 'lengthS', 'fault'],
   },
@@ -431,6 +435,16 @@ export const KINDS = {
     owner: ({ songId }) => songId,
     lists: { blocks: 'key' },
     madeOf: 'program',
+    silent: ['favourite'],
+  },
+  passage: {
+    schema: passageSchema,
+    words: ['passage', 'passages'],
+    references: namedInPassage,
+    blobs: noBlobs,
+    owner: alone,
+    lists: { tags: null },
+    madeOf: 'nothing',
     silent: [],
   },
 } satisfies { readonly [K in RecordKind]: KindDescription<RecordOf[K]> };

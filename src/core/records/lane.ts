@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { idSchema, type AimId, type Id } from '../ids.ts';
 import { nameSchema, numberSchema } from './common.ts';
+import { curvesSchema } from './curve.ts';
 import { effectSpecSchema, followedIn, reachIdSchema } from './effect.ts';
 import { songSecondsSchema } from './song.ts';
 import { recordIdOf, targetSchema } from './target.ts';
@@ -23,7 +24,7 @@ export const LANE_LAYERS = 4;
 export const MOST_BLOCKS = 20_000;
 const fadeSchema = z.number().min(0, 'must not be negative').max(600, 'at most 600 s').default(0);
 
-const blockSchema = z.strictObject({
+export const blockSchema = z.strictObject({
   key: z.string().regex(/^[a-z0-9]{1,12}$/, 'must be 1-12 of a-z and 0-9'),
   /** Where it begins in the song, and how long it is, seconds. */
   at: songSecondsSchema,
@@ -39,8 +40,16 @@ const blockSchema = z.strictObject({
   fadeOut: fadeSchema,
   /** What moves by itself begins so much later in its own course, seconds, beats or turns as it counts. */
   slip: z.number().min(-3600).max(3600).default(0),
+  /** What goes over its time, from its beginning on. */
+  curves: curvesSchema,
 });
 export type Block = z.infer<typeof blockSchema>;
+
+export const blocksSchema = z
+  .array(blockSchema)
+  .max(MOST_BLOCKS, `at most ${MOST_BLOCKS} blocks`)
+  .refine((blocks) => new Set(blocks.map(({ key }) => key)).size === blocks.length, 'must not use a key twice')
+  .default([]);
 
 export const laneSchema = z.strictObject({
   kind: z.literal('lane'),
@@ -54,16 +63,21 @@ export const laneSchema = z.strictObject({
   muted: z.boolean().default(false),
   solo: z.boolean().default(false),
   locked: z.boolean().default(false),
-  blocks: z
-    .array(blockSchema)
-    .max(MOST_BLOCKS, `at most ${MOST_BLOCKS} blocks`)
-    .refine((blocks) => new Set(blocks.map(({ key }) => key)).size === blocks.length, 'must not use a key twice')
-    .default([]),
+  /** What people play and do by hand lies over it; else it lies over what they play. */
+  live: z.boolean().default(true),
+  /** It stands above those that are none. */
+  favourite: z.boolean().default(false),
+  /** What goes over the time of the song for all its blocks. */
+  curves: curvesSchema,
+  blocks: blocksSchema,
 });
 export type LaneRecord = z.infer<typeof laneSchema>;
 
+/** What has blocks that play on something: a lane, and a lane of a passage. */
+type Laned = Pick<LaneRecord, 'on' | 'lost' | 'blocks'>;
+
 /** Every id a lane names besides its song, with the path it stands at. */
-export function* namedIn({ on, blocks }: LaneRecord): Iterable<readonly [path: string, id: Id]> {
+export function* namedIn({ on, blocks }: Pick<Laned, 'on' | 'blocks'>): Iterable<readonly [path: string, id: Id]> {
   if (on) yield ['on', on];
   for (const [i, { plays }] of blocks.entries())
     for (const [path, id] of playedIn(plays)) yield [`blocks.${i}.plays.${path}`, id];
@@ -80,7 +94,7 @@ function* playedIn(plays: BlockPlays): Iterable<readonly [path: string, id: Id]>
 }
 
 /** A lane without what is gone: blocks and the lane itself keep the names of that. The same one where it names none of it. */
-export function laneWithout(lane: LaneRecord, gone: (id: Id) => boolean, nameOf: (id: Id) => string): LaneRecord {
+export function laneWithout<L extends Laned>(lane: L, gone: (id: Id) => boolean, nameOf: (id: Id) => string): L {
   if (![...namedIn(lane)].some(([, id]) => gone(id))) return lane;
   const blocks = lane.blocks.map((block): Block => {
     const named = [...playedIn(block.plays)].find(([, id]) => gone(id));

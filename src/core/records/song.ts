@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { idSchema } from '../ids.ts';
-import { blobHashSchema, SOUND_TYPES } from './blob.ts';
+import { blobHashSchema, type BlobHash, SOUND_TYPES } from './blob.ts';
 import { levelSchema, nameSchema, notesSchema } from './common.ts';
 import { listedFields } from './playable.ts';
 import { MOODS } from './profile.ts';
@@ -84,6 +84,26 @@ export const mendedSchema = z.strictObject({
 });
 export type MendedSong = z.infer<typeof mendedSchema>;
 
+/** Most marks of a song. */
+export const MOST_MARKS = 5000;
+/** A moment or a stretch of a song that somebody noted: a cue, a word that is sung. */
+const markSchema = z
+  .strictObject({
+    at: songSecondsSchema,
+    /** The same as `at` for a moment. */
+    to: songSecondsSchema,
+    label: z.string().max(200, 'at most 200 characters').default(''),
+    /** A line of words that are sung. */
+    words: z.boolean().default(false),
+  })
+  .refine(({ at, to }) => at <= to, 'must not end before it begins');
+export type Mark = z.infer<typeof markSchema>;
+const marksSchema = z
+  .array(markSchema)
+  .max(MOST_MARKS, `at most ${MOST_MARKS} marks`)
+  .refine((list) => list.every(({ at }, i) => i === 0 || at >= list[i - 1]!.at), 'must stand in order of time')
+  .default([]);
+
 /** Why a song could not be heard. */
 const songFaultSchema = z.strictObject({
   code: z.string().max(60),
@@ -105,9 +125,10 @@ export const songSchema = z.strictObject({
   notes: notesSchema.default(''),
   /** What its file was called. */
   file: z.string().max(300, 'at most 300 characters').default(''),
-  blob: blobHashSchema,
-  type: z.enum(SOUND_TYPES),
-  bytes: z.int().min(1),
+  /** Null for plain time, which has no sound. */
+  blob: blobHashSchema.nullable(),
+  type: z.enum(SOUND_TYPES).nullable(),
+  bytes: z.int().min(0),
   /** Null until it is known. */
   lengthS: songSecondsSchema.nullable().default(null),
   /** False: it is not to be heard by itself. */
@@ -115,8 +136,14 @@ export const songSchema = z.strictObject({
   heard: heardSchema.nullable().default(null),
   mended: mendedSchema.default({ stretches: [], bars: null, sections: null }),
   fault: songFaultSchema.nullable().default(null),
+  marks: marksSchema,
+  /** Where it begins in a time code that comes from outside, seconds; null: it follows none. */
+  codeAt: z.number().min(0, 'must be 0-24 h').max(86_400, 'must be 0-24 h').nullable().default(null),
 });
 export type SongRecord = z.infer<typeof songSchema>;
+/** A song that has a sound: no plain time. */
+export type SoundingSong = SongRecord & { readonly blob: BlobHash };
+export const hasSound = (song: SongRecord): song is SoundingSong => song.blob !== null;
 
 /** A list of songs that play one after the other. */
 export const setlistSchema = z.strictObject({

@@ -20,6 +20,7 @@ import {
 } from '../records/index.ts';
 import type { UnitValues } from '../records/scene.ts';
 import { laneWithout } from '../records/lane.ts';
+import { passageWithout } from '../records/passage.ts';
 import { variantWithout } from '../records/variant.ts';
 import { followedBy, type AttributeValue } from '../records/value.ts';
 
@@ -141,6 +142,12 @@ const WITHOUT: { readonly [K in RecordKind]: Without<RecordOf[K]> } = {
   },
   lane: (record, gone, document) =>
     laneWithout(
+      record,
+      (id) => gone.has(id),
+      (id) => nameIn(document, id),
+    ),
+  passage: (record, gone, document) =>
+    passageWithout(
       record,
       (id) => gone.has(id),
       (id) => nameIn(document, id),

@@ -1,4 +1,11 @@
-import type { BarsFrom, MendedSong, SongSection, Stretch } from '../records/song.ts';
+import {
+  MOST_MARKS,
+  type BarsFrom,
+  type Mark,
+  type MendedSong,
+  type SongSection,
+  type Stretch,
+} from '../records/song.ts';
 import { modulo } from '../units.ts';
 import { barsFromOf, beatsOf, gridOf, kept, nearest, sectionAt, sectionsOf, type Timed } from './grid.ts';
 
@@ -250,4 +257,11 @@ export function sectionJoined(song: Timed, index: number): MendedSong {
 export function sectionChanged(song: Timed, index: number, change: Partial<Omit<SongSection, 'at'>>): MendedSong {
   const all = sectionsOf(song).map((s, i) => (i === index ? { ...s, ...change } : s));
   return withSections(song, all);
+}
+
+/** Marks with others put among them, in order; the same one twice is one. */
+export function withMarks(marks: readonly Mark[], more: readonly Mark[]): Mark[] {
+  const same = (a: Mark, b: Mark): boolean => a.at === b.at && a.to === b.to && a.label === b.label;
+  const fresh = more.filter((one) => !marks.some((other) => same(one, other)));
+  return [...marks, ...fresh].sort((a, b) => a.at - b.at || a.to - b.to).slice(0, MOST_MARKS);
 }

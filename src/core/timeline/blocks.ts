@@ -1,10 +1,33 @@
+import { CURVED, CURVED_KEYS, type Curve, type CurvePoint, type Curves } from '../records/curve.ts';
 import { LANE_LAYERS, SHORTEST_BLOCK_S, type Block, type LaneRecord } from '../records/lane.ts';
+import { curveFrom, eachCurve, point } from '../song/curves.ts';
 import { kept, nearest, type Grid } from '../song/grid.ts';
 import { clamp } from '../units.ts';
 
 /** What is done to blocks: each gives another list (the same one where nothing changed). Times in seconds of the song. */
 
-type Blocks = LaneRecord['blocks'];
+export type Blocks = LaneRecord['blocks'];
+
+/** A block as it mostly is. */
+export const blockOf = (fields: Pick<Block, 'key' | 'at' | 'length' | 'plays'> & Partial<Block>): Block => ({
+  layer: 0,
+  fadeIn: 0,
+  fadeOut: 0,
+  slip: 0,
+  curves: {},
+  ...fields,
+});
+
+/** Keys that no block of a list has, one after the other. */
+export function keysFor(blocks: Blocks): () => string {
+  const used = new Set(blocks.map(({ key }) => key));
+  let n = blocks.length;
+  return () => {
+    do n++;
+    while (used.has(n.toString(36)));
+    return n.toString(36);
+  };
+}
 
 /** A key that no block of a list has. */
 export function freshKey(blocks: Blocks, taken: readonly string[] = []): string {
@@ -34,7 +57,8 @@ export function stretched(blocks: Blocks, key: string, edge: 'from' | 'to', to: 
     if (edge === 'to')
       return fitted({ ...block, length: kept(clamp(to, block.at + SHORTEST_BLOCK_S, endS) - block.at) });
     const at = kept(clamp(to, 0, end - SHORTEST_BLOCK_S));
-    return fitted({ ...block, at, length: kept(end - at) });
+    const curves = eachCurve(block.curves, (points) => laterBy(points, block.at - at));
+    return fitted({ ...block, at, length: kept(end - at), curves });
   });
 }
 
@@ -61,12 +85,40 @@ export function split(blocks: Blocks, keys: ReadonlySet<string>, at: number, sli
     const key = freshKey(blocks, taken);
     taken.push(key);
     return [
-      fitted({ ...block, length: before, fadeOut: 0 }),
-      fitted({ ...block, key, at: kept(at), length: after, fadeIn: 0, slip: block.slip + slipBy(block, at) }),
+      fitted({ ...block, length: before, fadeOut: 0, curves: eachCurve(block.curves, (p) => curveFrom(p, 0, before)) }),
+      fitted({
+        ...block,
+        key,
+        at: kept(at),
+        length: after,
+        fadeIn: 0,
+        slip: block.slip + slipBy(block, at),
+        curves: eachCurve(block.curves, (p) => curveFrom(p, before)),
+      }),
     ];
   });
   return taken.length > 0 ? found : blocks;
 }
+
+/** Curves of two blocks of which one follows the other; where one of them has none of a kind, nothing is changed there. */
+function curvesJoined(a: Block, b: Block): Curves {
+  const found: Curves = {};
+  for (const of of CURVED_KEYS) {
+    const [own, other] = [a.curves[of], b.curves[of]];
+    if (!own && !other) continue;
+    const usual = [point(0, CURVED[of].usual, 'step')];
+    const first = [...curveFrom(own ?? usual, 0, b.at - a.at)];
+    const last = first.at(-1)!;
+    // It stays until the other begins, where that has another value.
+    if (last.at < b.at - a.at - 1e-6) first.push(point(b.at - a.at, last.value));
+    found[of] = [...first, ...curveFrom(other ?? usual, 0).map((p) => ({ ...p, at: kept(p.at + b.at - a.at) }))];
+  }
+  return found;
+}
+
+/** A curve so much later, or earlier: then it begins where it was at that moment. */
+const laterBy = (points: Curve, by: number): CurvePoint[] =>
+  by >= 0 ? points.map((p) => ({ ...p, at: p.at + by })) : curveFrom(points, -by);
 
 const NEAR_S = 0.0015;
 /** Blocks of a layer that follow one another and play the same become one; the others stay. */
@@ -80,7 +132,12 @@ export function joined(blocks: Blocks, keys: ReadonlySet<string>): Blocks {
     JSON.stringify(last.plays) === JSON.stringify(block.plays);
   own.reduce<Block | null>((last, block) => {
     if (!last || !follows(last, block)) return block;
-    const one = { ...last, length: kept(block.at + block.length - last.at), fadeOut: block.fadeOut };
+    const one = {
+      ...last,
+      length: kept(block.at + block.length - last.at),
+      fadeOut: block.fadeOut,
+      curves: curvesJoined(last, block),
+    };
     grown.set(one.key, one);
     gone.add(block.key);
     return one;

@@ -1,12 +1,15 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { LitId, SongId } from '../ids.ts';
 import { reached } from '../patch/groups.ts';
+import type { Curve, Curves } from '../records/curve.ts';
 import { effectSpecSchema, type EffectSpec } from '../records/effect.ts';
 import type { Block, LaneRecord } from '../records/lane.ts';
 import { beatAt, type BeatMap } from '../show/play/beat-map.ts';
 import { songPlayId } from '../show/play/own-plays.ts';
-import { songAt, type SongOn } from '../show/live/songs.ts';
-import { newPlay, type Play } from '../show/live/state.ts';
+import { songAt, songOn, type SongOn } from '../show/live/songs.ts';
+import { newPlay, type Exact, type Play } from '../show/live/state.ts';
+import { meanSpeed } from '../show/play/exact.ts';
+import { hasCurves, point, valueAt } from '../song/curves.ts';
 import { gridOf, lastAt } from '../song/grid.ts';
 
 /** The light of a song that is exact: its blocks as plays that begin and end at their moments. */
@@ -41,6 +44,13 @@ export function songBeat(beats: readonly number[], at: number): number {
   return i + (at - beats[i]!) / (beats[i + 1]! - beats[i]!);
 }
 
+/** The moment (s) at which a song is so many beats after its first: the inverse of `songBeat`. */
+export function songTime(beats: readonly number[], beat: number): number {
+  if (beats.length < 2) return beat / 2;
+  const i = Math.min(beats.length - 2, Math.max(0, Math.floor(beat)));
+  return beats[i]! + (beat - i) * (beats[i + 1]! - beats[i]!);
+}
+
 /** A stretch of a song that is played through: when its beginning (0 s) would be, ms, and what of it is heard, seconds. */
 interface Pass {
   readonly baseMs: number;
@@ -53,10 +63,10 @@ const MOST_ROUNDS = 100;
 function passesOf(song: SongOn, nowMs: number): readonly Pass[] {
   const at = songAt(song, nowMs);
   const begun = nowMs < song.ms ? song.ms : nowMs;
-  const baseMs = begun - at * 1000;
+  const baseMs = begun - (at * 1000) / song.rate;
   const { loop } = song;
   if (!loop || song.at >= loop.to) return [{ baseMs, from: 0, to: Infinity }];
-  const lengthMs = (loop.to - loop.from) * 1000;
+  const lengthMs = ((loop.to - loop.from) * 1000) / song.rate;
   const rounds = Math.min(MOST_ROUNDS, 1 + Math.ceil(LIGHT_AHEAD_MS / lengthMs));
   return Array.from({ length: rounds + 1 }, (_, round) => ({
     baseMs: baseMs + round * lengthMs,
@@ -65,19 +75,46 @@ function passesOf(song: SongOn, nowMs: number): readonly Pass[] {
   }));
 }
 
-/** What a song that is on plays about a moment (ms): blocks that begin soon, go on or fade out. A function of song and moment alone. */
+/** The song that is on, and the one before it for as long as both are heard. */
+function heardNow(song: SongOn, nowMs: number): readonly Heard[] {
+  const { over } = song;
+  if (!over || !song.playing || nowMs >= over.untilMs) return [{ song, curve: null, under: false }];
+  const fade = (rises: boolean): Exact['curves'][number] => ({
+    ms: song.ms,
+    curves: { level: [point(0, rises ? 0 : 1), point(((over.untilMs - song.ms) / 1000) * song.rate, rises ? 1 : 0)] },
+  });
+  const before = songOn(over.songId, over.at, over.ms, { rate: over.rate });
+  return [
+    { song: before, curve: fade(false), under: true },
+    { song, curve: fade(true), under: false },
+  ];
+}
+interface Heard {
+  readonly song: SongOn;
+  /** How it comes or goes while two are heard. */
+  readonly curve: Exact['curves'][number] | null;
+  /** It lies under the other. */
+  readonly under: boolean;
+}
+
+/** What songs that are on play about a moment (ms): blocks that begin soon, go on or fade out. A function of song and moment alone. */
 export function songPlays(
   document: Document,
   { song, tempo }: { readonly song: SongOn | null; readonly tempo: BeatMap },
   nowMs: number,
 ): Play[] {
-  const record = song && getRecord(document, 'song', song.songId);
-  const all = song ? lanesOf(document, song.songId) : [];
-  if (!song || !record || all.length === 0) return [];
+  return song ? heardNow(song, nowMs).flatMap((heard) => playsOf(document, heard, tempo, nowMs)) : [];
+}
+
+function playsOf(document: Document, { song, curve, under }: Heard, tempo: BeatMap, nowMs: number): Play[] {
+  const record = getRecord(document, 'song', song.songId);
+  const all = lanesOf(document, song.songId);
+  if (!record || all.length === 0) return [];
   const { beats } = gridOf(record);
   const nowAt = songAt(song, nowMs);
   const nowBeat = beatAt(tempo, nowMs);
   const here = songBeat(beats, nowAt);
+  const pace = song.rate;
   const found: Play[] = [];
   const sounding = new Set(soundingLanes(all));
   for (const [n, lane] of all.entries()) {
@@ -85,8 +122,18 @@ export function songPlays(
     const on = reachOf(document, lane);
     const make = (block: Block, key: string, fields: Partial<Play> & Pick<Play, 'startedAt'>): void => {
       const played = playedBy(block);
-      if (played) found.push(newPlay({ ...played, id: songPlayId(n, block.layer, key), on, ...fields }));
+      // Two songs never have one name for what they play.
+      const id = songPlayId(n, block.layer, under ? `-${key}` : key, lane.live);
+      if (played) found.push(newPlay({ ...played, id, on, ...fields }));
     };
+    const steering = (block: Block, baseMs: number): Exact => ({
+      pace,
+      curves: [
+        ...(curve ? [curve] : []),
+        ...(hasCurves(lane.curves) ? [{ ms: baseMs, curves: lane.curves }] : []),
+        ...(hasCurves(block.curves) ? [{ ms: baseMs + (block.at * 1000) / pace, curves: block.curves }] : []),
+      ],
+    });
     if (!song.playing) {
       // It stands at its moment.
       for (const block of lane.blocks)
@@ -96,14 +143,15 @@ export function songPlays(
             fadeInMs: 0,
             fadeOutMs: 0,
             speed: 0,
-            clock: { at: block.slip + courseOf(document, block, beats, nowAt), ms: nowMs, beat: nowBeat },
+            clock: { at: block.slip + courseOf(document, block, beats, nowAt, lane.curves), ms: nowMs, beat: nowBeat },
+            exact: standing(lane.curves, block, nowAt),
           });
       continue;
     }
     for (const [round, { baseMs, from, to }] of passesOf(song, nowMs).entries())
       for (const block of lane.blocks) {
         const [begin, end] = [Math.max(block.at, from), Math.min(block.at + block.length, to)];
-        const [beginMs, endMs] = [baseMs + begin * 1000, baseMs + end * 1000];
+        const [beginMs, endMs] = [baseMs + (begin * 1000) / pace, baseMs + (end * 1000) / pace];
         if (end <= begin || endMs < nowMs - 50 || beginMs > nowMs + LIGHT_AHEAD_MS) continue;
         // What is cut off by a loop does not fade there.
         const fadeIn = begin > block.at ? 0 : Math.min(block.fadeIn, block.length);
@@ -112,28 +160,56 @@ export function songPlays(
         make(block, round === 0 ? block.key : `${block.key}+${round}`, {
           startedAt: beginMs,
           startedBeat: blockBeat,
-          releasedAt: endMs - fadeOut * 1000,
-          fadeInMs: fadeIn * 1000,
-          fadeOutMs: fadeOut * 1000,
+          releasedAt: endMs - (fadeOut * 1000) / pace,
+          fadeInMs: (fadeIn * 1000) / pace,
+          fadeOutMs: (fadeOut * 1000) / pace,
           clock: {
             at: block.slip,
-            ms: baseMs + block.at * 1000,
+            ms: baseMs + (block.at * 1000) / pace,
             beat: blockBeat + round * loopBeats(beats, song),
           },
+          exact: steering(block, baseMs),
         });
       }
   }
   return found;
 }
 
+/** Curves as they are at one moment; how far it has come is in its clock. */
+function standing(lane: Curves, block: Block, at: number): Exact {
+  const still = (curves: Curves, from: number): Curves => {
+    const { level, size, phase, hue } = curves;
+    const now = (points: Curve | undefined) => points && [point(0, valueAt(points, at - from))];
+    return { level: now(level), size: now(size), phase: now(phase), hue: now(hue) };
+  };
+  return {
+    pace: 1,
+    curves: [
+      ...(hasCurves(lane) ? [{ ms: 0, curves: still(lane, 0) }] : []),
+      ...(hasCurves(block.curves) ? [{ ms: 0, curves: still(block.curves, block.at) }] : []),
+    ],
+  };
+}
+
 const loopBeats = (beats: readonly number[], { loop }: SongOn): number =>
   loop ? songBeat(beats, loop.to) - songBeat(beats, loop.from) : 0;
 
-/** What moves by itself has come so far in its own course at a moment of the song. */
-export function courseOf(document: Document, { at, plays }: Block, beats: readonly number[], now: number): number {
+/** What moves by itself has come so far in its own course at a moment of the song, as fast as its curves and those of its lane say; their phase is not in it. */
+export function courseOf(
+  document: Document,
+  block: Block,
+  beats: readonly number[],
+  now: number,
+  lane: Curves = {},
+): number {
+  const { at, plays } = block;
   const spec = plays.is === 'effect' ? plays.spec : plays.is === 'play' ? specIn(document, plays.target) : null;
-  if (!spec) return now - at;
-  return spec.rate * (spec.beats ? songBeat(beats, now) - songBeat(beats, at) : now - at);
+  const moved = spec ? spec.rate * (spec.beats ? songBeat(beats, now) - songBeat(beats, at) : now - at) : now - at;
+  const curves = [
+    { ms: 0, curves: lane },
+    { ms: at * 1000, curves: block.curves },
+  ];
+  return moved * meanSpeed({ pace: 1, curves }, at * 1000, now * 1000);
 }
 function specIn(document: Document, target: string): Pick<EffectSpec, 'rate' | 'beats'> | null {
   const chase = getRecord(document, 'chase', target);

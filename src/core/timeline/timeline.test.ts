@@ -2,12 +2,14 @@ import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import { PLENTY, rigOf, song } from '../../../tests/support/auto-rig.ts';
 import { applyChange, type Document } from '../document/change.ts';
+import type { CurvePoint } from '../records/curve.ts';
 import { make } from '../records/index.ts';
 import type { Block } from '../records/lane.ts';
 import { PRESETS } from '../ready/presets.ts';
 import { seeded } from '../random.ts';
 import { compilePlay, compileRig, initialLive, makeFrame, prepareLive, render, type LiveState } from '../show/index.ts';
 import { withSong } from '../show/live/songs.ts';
+import { point, valueAt } from '../song/curves.ts';
 import { gridOf } from '../song/grid.ts';
 import { freeLayer, freshKey, joined, moved, repeated, snapped, split, stretched, without } from './blocks.ts';
 import { songBeat, songPlays } from './light.ts';
@@ -21,8 +23,16 @@ const block = (fields: Partial<Block> & Pick<Block, 'key'>): Block => ({
   fadeIn: 0,
   fadeOut: 0,
   slip: 0,
+  curves: {},
   ...fields,
 });
+
+/** A curve of each kind. */
+function curvesOf(random: () => number): Block['curves'] {
+  const curve = (least: number, most: number): CurvePoint[] =>
+    [0, 0.7, 1.9].map((at, i) => point(at, least + random() * (most - least), (['line', 'ease', 'step'] as const)[i]));
+  return { level: curve(0.2, 1), size: curve(0.3, 1), speed: curve(0.2, 3), phase: curve(-1, 1), hue: curve(-1, 1) };
+}
 
 /** A rig with a song and lanes of random blocks: scenes, chases' like and effects, fades, layers. */
 function lit(seed: number): Document {
@@ -53,6 +63,7 @@ function lit(seed: number): Document {
         plays: plays(),
         fadeIn: random() < 0.5 ? 0.4 : 0,
         fadeOut: random() < 0.5 ? 0.3 : 0,
+        curves: random() < 0.5 ? {} : curvesOf(random),
       })),
     }),
   );
@@ -69,7 +80,7 @@ describe('a song on the engine is a function of its time', () => {
         const prepared = prepareLive(rig, live, (play) => compilePlay(rig, document, play), document, { light });
         return render(rig.arrays, prepared, ms, makeFrame(rig.arrays)).slice();
       };
-      const on = { songId: 'song:one', playing: true, loop: null, list: null } as const;
+      const on = { songId: 'song:one', playing: true, loop: null, list: null, rate: 1, over: null } as const;
       const through = withSong(initialLive(0), { ...on, at: 0, ms: 1000 }, document, 1000);
       const random = seeded(seed * 7);
       for (let i = 0; i < 12; i++) {
@@ -80,6 +91,9 @@ describe('a song on the engine is a function of its time', () => {
         // Somebody comes to this moment from elsewhere.
         const sought = withSong(initialLive(0), { ...on, at: at - 0.5, ms: ms - 500 }, document, ms - 500);
         assert.deepEqual(bytes(sought, ms - 100, ms), whole, `sought half a second before ${at}`);
+        // At half speed the same moment comes twice as late, and is the same.
+        const slow = withSong(initialLive(0), { ...on, rate: 0.5, at: at - 0.5, ms: ms - 1000 }, document, ms - 1000);
+        assert.deepEqual(bytes(slow, ms - 100, ms), whole, `at half speed ${at}`);
         // It stands there: the same moment, held, where nothing fades.
         const standing = { ...through, song: { ...through.song!, playing: false, at, ms } };
         assert.ok(
@@ -92,7 +106,7 @@ describe('a song on the engine is a function of its time', () => {
     const loop = { from: 10, to: 14 };
     const live = withSong(
       initialLive(0),
-      { songId: 'song:one', at: 10, ms: 0, playing: true, loop, list: null },
+      { songId: 'song:one', at: 10, ms: 0, playing: true, loop, list: null, rate: 1, over: null },
       document,
       0,
     );
@@ -102,12 +116,12 @@ describe('a song on the engine is a function of its time', () => {
     }
   });
   test('a loop that is shorter than what is told goes on all the same', () => {
-    const document = lit(3);
+    const document = lit(4);
     const rig = compileRig(document);
     const loop = { from: 10, to: 10.5 };
     const live = withSong(
       initialLive(0),
-      { songId: 'song:one', at: 10, ms: 0, playing: true, loop, list: null },
+      { songId: 'song:one', at: 10, ms: 0, playing: true, loop, list: null, rate: 1, over: null },
       document,
       0,
     );
@@ -129,7 +143,7 @@ describe('a song on the engine is a function of its time', () => {
     const document = lit(2);
     const live = withSong(
       initialLive(0),
-      { songId: 'song:one', at: 20, ms: 0, playing: true, loop: null, list: null },
+      { songId: 'song:one', at: 20, ms: 0, playing: true, loop: null, list: null, rate: 1, over: null },
       document,
       0,
     );
@@ -163,6 +177,7 @@ describe('blocks', () => {
         key: 'a',
         at: Math.round(random() * 1e4) / 1e3,
         length: 0.1 + Math.round(random() * 5000) / 1e3,
+        curves: i % 2 ? curvesOf(random) : {},
       });
       const at = one.at + random() * one.length;
       const cut = split([one], new Set(['a']), at, slip);
@@ -172,6 +187,12 @@ describe('blocks', () => {
         [back[0]!.at, Math.round(back[0]!.length * 1e3), back[0]!.slip],
         [one.at, Math.round(one.length * 1e3), 0],
       );
+      for (const of of ['level', 'phase', 'hue'] as const)
+        for (const s of [0, 0.3, 0.71, 1.3]) {
+          const [is, was] = [back[0]!.curves[of], one.curves[of]];
+          // What is soft has another course where it is cut: it is compared where it is straight.
+          if (is && was && s < 0.7) assert.ok(Math.abs(valueAt(is, s) - valueAt(was, s)) < 1e-6, `${of} at ${s}`);
+        }
       if (cut.length === 2) assert.ok(Math.abs(cut[0]!.at + cut[0]!.length - cut[1]!.at) < 2e-4, 'one after the other');
     }
   });

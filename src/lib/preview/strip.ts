@@ -4,7 +4,7 @@ import { reached } from '$core/patch/groups.ts';
 import { makeReader, readCell, type CellLight, type Frames } from '$core/patch/readout.ts';
 import { make } from '$core/records/index.ts';
 import { initialLive, prepareLive, Programs, render, type CompiledRig, type Frame } from '$core/show/index.ts';
-import { withSong } from '$core/show/live/songs.ts';
+import { songOn, withSong } from '$core/show/live/songs.ts';
 import { songPlays } from '$core/timeline/light.ts';
 import type { PreviewAsk, Strip } from './messages.ts';
 
@@ -21,8 +21,7 @@ export function stripOf(
   const lane = make('lane', { id: 'lane:strip', number: 1, songId, on, blocks: [block] });
   const others = recordsOf(document, 'lane').map(({ id }) => id);
   const alone = applyChange(document, { put: [lane], remove: others });
-  const song = { songId, at: 0, ms: 0, playing: true, loop: null, list: null };
-  const state = withSong(initialLive(0), song, alone, 0);
+  const state = withSong(initialLive(0), songOn(songId, 0, 0), alone, 0);
   const units = on ? reached(document, [on]) : recordsOf(document, 'unit').map(({ id }) => id);
   const cells = units.flatMap((id) => {
     const unit = getRecord(document, 'unit', getRecord(document, 'part', id)?.unitId ?? id);

@@ -89,7 +89,7 @@ export class CardPlayer {
       [next, due ?? 0],
     ] as const) {
       const record = song && getRecord(document, 'song', song.songId);
-      const path = record && (await this.#host.pathOf(record.blob));
+      const path = record?.blob && (await this.#host.pathOf(record.blob));
       if (song && record && path) found.push({ on: song, fromMs, path, name: record.file || record.name });
     }
     return found;

@@ -7,7 +7,7 @@ import { FaultError } from '../../core/faults.ts';
 import type { ShowId, SongId } from '../../core/ids.ts';
 import { EAR, type SongPicture } from '../../core/music/song.ts';
 import type { BlobHash } from '../../core/records/blob.ts';
-import type { SongFault, SongRecord } from '../../core/records/song.ts';
+import { hasSound, type SongFault, type SongRecord, type SoundingSong } from '../../core/records/song.ts';
 import type { EarAnswer, HearOrder } from '../../sound/messages.ts';
 import { nameOfFile } from '../../core/song/names.ts';
 
@@ -92,8 +92,8 @@ export class Hearing {
   async #find(): Promise<void> {
     const open = await this.#host.open();
     const songs = open ? recordsOf(open.document, 'song') : [];
-    const wants = (song: SongRecord): boolean =>
-      song.listen && song.fault === null && (song.heard === null || this.#wanted.has(song.blob));
+    const wants = (song: SongRecord): song is SoundingSong =>
+      hasSound(song) && song.listen && song.fault === null && (song.heard === null || this.#wanted.has(song.blob));
     if (this.#job?.answered) return;
     if (this.#job) {
       const now = songs.find(({ id }) => id === this.#job!.songId);

@@ -11,6 +11,7 @@ export function drawAim(
   { part, behind, at: side, table, walkers }: EffectPartProgram,
   moved: number,
   weight: number,
+  size = 1,
 ): void {
   if (part.does !== 'aim') return;
   const widest = part.in === 'metres' ? part.acrossM : part.panDeg;
@@ -21,8 +22,8 @@ export function drawAim(
     // A fan that moves breathes; one that does not stands open.
     const still = fan && (program.rate === 0 || part.times === 0);
     const along = still ? widest : fan ? widest * (0.5 + 0.5 * sine(place - 0.25)) : pathAt(table, place, 0);
-    const x = along * side[element]!;
-    const y = fan ? 0 : pathAt(table, place, 1);
+    const x = along * side[element]! * size;
+    const y = fan ? 0 : pathAt(table, place, 1) * size;
     const walker = walkers?.[h] ?? null;
     if (walker) {
       drawWalker(current, walker, part.in === 'metres', pan, tilt, x, y, weight);

@@ -1,6 +1,7 @@
 import type { Merging } from '../play/merge.ts';
 import { drawAim } from './aim.ts';
 import { drawColours } from './colour-ways.ts';
+import { clamp01 } from '../../units.ts';
 import { combineDrawings, combineValues } from './combine.ts';
 import type { EffectPartProgram, EffectProgram } from './compile.ts';
 import { drawWave } from './levels.ts';
@@ -18,7 +19,8 @@ function turnsOf({ part }: EffectPartProgram, turns: number): number {
 
 /**
  * Lays an effect over what is there. `turns` since it began; `weight` 0-1 of its fade; `compared` where a later layer of
- * the same rank compares its levels. Values that come out as no number are left out. Allocates nothing that stays.
+ * the same rank compares its levels; `size` 0-1 makes waves, patterns and movements smaller, `hue` turns colours by so
+ * many turns. Values that come out as no number are left out. Allocates nothing that stays.
  */
 export function applyEffect(
   into: Merging,
@@ -27,25 +29,42 @@ export function applyEffect(
   rank: number,
   weight: number,
   compared = true,
+  size = 1,
+  hue = 0,
 ): void {
   const { parts } = program;
   if (program.doesLevel || program.doesColour) {
     const at = turnsOf(parts[0]!, turns);
-    if (program.straight && weight >= 1 && Number.isFinite(at))
+    if (program.straight && weight >= 1 && size === 1 && hue === 0 && Number.isFinite(at))
       drawStraight(into, program, parts[0]!, at, rank, compared);
     else {
-      drawRows(program, turns);
+      drawRows(program, turns, size);
+      if (hue !== 0 && program.doesColour) turnHues(program.rgb, hue);
       writeRows(into, program, rank, weight, compared);
     }
   }
   for (let p = 0; p < parts.length; p++)
-    if (parts[p]!.part.does === 'aim') drawAim(into.current, program, parts[p]!, turnsOf(parts[p]!, turns), weight);
+    if (parts[p]!.part.does === 'aim')
+      drawAim(into.current, program, parts[p]!, turnsOf(parts[p]!, turns), weight, size);
+}
+
+/** Colours of rows turned round the grey axis, in linear light: their brightness stays nearly as it is. In place. */
+function turnHues(rgb: Float32Array, turns: number): void {
+  const cos = Math.cos(turns * 2 * Math.PI);
+  const sin = Math.sin(turns * 2 * Math.PI) / Math.sqrt(3);
+  const [own, next, last] = [cos + (1 - cos) / 3, (1 - cos) / 3 - sin, (1 - cos) / 3 + sin];
+  for (let i = 0; i < rgb.length; i += 3) {
+    const [r, g, b] = [rgb[i]!, rgb[i + 1]!, rgb[i + 2]!];
+    rgb[i] = clamp01(own * r + next * g + last * b);
+    rgb[i + 1] = clamp01(last * r + own * g + next * b);
+    rgb[i + 2] = clamp01(next * r + last * g + own * b);
+  }
 }
 
 const span = emptySpan();
 
 /** All parts, one over the other, into the rows of the effect. */
-function drawRows(program: EffectProgram, turns: number): void {
+function drawRows(program: EffectProgram, turns: number, size: number): void {
   const { parts, light } = program;
   light.fill(1);
   let first = true;
@@ -53,17 +72,22 @@ function drawRows(program: EffectProgram, turns: number): void {
     const own = parts[p]!;
     const { does } = own.part;
     const at = turnsOf(own, turns);
-    if (does === 'level') levels(program, own, at);
+    if (does === 'level') levels(program, own, at, size);
     else if (does === 'colour') colours(program, own, at, first);
-    else if (does === 'pixels') pixels(program, own, at, first);
+    else if (does === 'pixels') pixels(program, own, at, first, size);
     if (does === 'colour' || does === 'pixels') first = false;
   }
 }
 
-function levels({ light, rgb, own }: EffectProgram, { part, behind, sparkle }: EffectPartProgram, turns: number): void {
+function levels(
+  { light, rgb, own }: EffectProgram,
+  { part, behind, sparkle }: EffectPartProgram,
+  turns: number,
+  size: number,
+): void {
   if (part.does !== 'level') return;
   drawWave(part, behind, turns, wholeSpan(span, own.light, rgb), sparkle);
-  combineValues(part.combine, light, own.light, part.offset, part.size);
+  combineValues(part.combine, light, own.light, part.offset, part.size * size);
 }
 
 function colours({ light, rgb, own }: EffectProgram, drawn: EffectPartProgram, turns: number, first: boolean): void {
@@ -74,18 +98,19 @@ function colours({ light, rgb, own }: EffectProgram, drawn: EffectPartProgram, t
   if (!first) combineValues(part.combine, rgb, own.rgb);
 }
 
-function pixels(program: EffectProgram, drawn: EffectPartProgram, turns: number, first: boolean): void {
+function pixels(program: EffectProgram, drawn: EffectPartProgram, turns: number, first: boolean, scale: number): void {
   const { part } = drawn;
   if (part.does !== 'pixels') return;
   const { own, rgb, light } = program;
+  const size = part.size * scale;
   const mask = part.combine === 'through' || part.combine === 'cut';
   if (first && !mask) {
     drawPixels(drawn, drawn.behind, turns, wholeSpan(span, light, rgb));
-    if (part.size !== 1) combineValues('over', light, light, 0, part.size);
+    if (size !== 1) combineValues('over', light, light, 0, size);
     return;
   }
   drawPixels(drawn, drawn.behind, turns, wholeSpan(span, own.light, own.rgb));
   // Where nothing was drawn before, the mask has a colour of its own to show.
   if (first) rgb.set(own.rgb);
-  combineDrawings(part.combine, program, own, part.size);
+  combineDrawings(part.combine, program, own, size);
 }

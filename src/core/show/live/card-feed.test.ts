@@ -18,6 +18,8 @@ const on = (fields: Partial<SongOn> = {}): SongOn => ({
   playing: true,
   loop: null,
   list: null,
+  rate: 1,
+  over: null,
   ...fields,
 });
 const song = (sound: Stereo, fields: Partial<SongOn> = {}, fromMs = -Infinity): FeedSong => ({

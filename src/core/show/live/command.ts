@@ -206,6 +206,7 @@ const NAMED: {
   song: ({ songId, list }) => present([songId, list]),
   songPlay: nobody,
   songAt: nobody,
+  songRate: nobody,
   songLoop: nobody,
   songBy: nobody,
   songOff: nobody,

@@ -148,7 +148,16 @@ describe('what is not listened to', () => {
     assert.equal(applyLive(state, { ...said, source: 'page:other' }, NOW, 'x', SHOW), state);
     assert.equal(applyLive(state, { ...said, at: NOW - 9000 }, NOW, 'x', SHOW), state);
     assert.equal(applyLive(state, { ...said, at: NOW + 9000 }, NOW, 'x', SHOW), state);
-    const song = { songId: 'song:a' as const, at: 0, ms: NOW, playing: true, loop: null, list: null };
+    const song = {
+      songId: 'song:a' as const,
+      at: 0,
+      ms: NOW,
+      playing: true,
+      loop: null,
+      list: null,
+      rate: 1,
+      over: null,
+    };
     const playing = { ...state, song };
     assert.equal(applyLive(playing, said, NOW, 'x', SHOW), playing);
     const none = applyLive(state, { do: 'ear', source: null }, NOW, 'x', SHOW);

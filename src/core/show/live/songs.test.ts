@@ -172,7 +172,7 @@ describe('lists', () => {
   test('begin again where they repeat; a song alone does not', () => {
     const round = documentOf([...SONGS, { ...LIST, repeat: true }]);
     assert.equal(songBy(round, { ...on.song!, songId: 'song:c' }, 1), 'song:a');
-    assert.equal(songBy(round, { ...on.song!, list: null }, 1), null);
+    assert.equal(songBy(round, { ...on.song!, list: null, rate: 1, over: null }, 1), null);
   });
   test('shuffled: every song once, the same for the same seed', () => {
     const shuffled = documentOf([...SONGS, { ...LIST, order: 'shuffled' as const }]);
@@ -197,7 +197,7 @@ describe('lists', () => {
 test('a song of an hour is laid out anew in time, and is on its beats to the end', () => {
   const long = songOf('long', 200, 4, 0.5, 3600);
   const document = documentOf([long]);
-  const on = { songId: long.id as SongId, at: 0, ms: NOW, playing: true, loop: null, list: null };
+  const on = { songId: long.id as SongId, at: 0, ms: NOW, playing: true, loop: null, list: null, rate: 1, over: null };
   let state = withSong(at0, on, document, NOW);
   let layouts = 0;
   for (let due = layOutMs(document, state.song!, state.tempo); due !== null && layouts < 9; layouts++) {
@@ -216,7 +216,7 @@ test('the tempo of a song of an hour has no more points than a state may hold', 
   const document = documentOf([long]);
   const state = withSong(
     at0,
-    { songId: long.id as SongId, at: 0, ms: NOW, playing: true, loop: null, list: null },
+    { songId: long.id as SongId, at: 0, ms: NOW, playing: true, loop: null, list: null, rate: 1, over: null },
     document,
     NOW,
   );

@@ -25,8 +25,33 @@ export const songOnSchema = z.strictObject({
     .strictObject({ id: idSchema('setlist'), seed: z.int().min(0) })
     .nullable()
     .default(null),
+  /** Seconds of it in one of the show: 0.5 is half speed. */
+  rate: z.number().min(0.25, 'must be 0.25-1').max(1, 'must be 0.25-1').default(1),
+  /** The song before, for as long as both are heard: they fade over. */
+  over: z
+    .strictObject({
+      songId: idSchema('song'),
+      at: songSecondsSchema,
+      ms: z.number(),
+      rate: z.number().min(0.25).max(1),
+      untilMs: z.number(),
+    })
+    .nullable()
+    .default(null),
 });
 export type SongOn = z.infer<typeof songOnSchema>;
+/** A song that plays from a moment on; what is not given is as it mostly is. */
+export const songOn = (songId: SongId, at: number, ms: number, fields: Partial<SongOn> = {}): SongOn => ({
+  songId,
+  at,
+  ms,
+  playing: true,
+  loop: null,
+  list: null,
+  rate: 1,
+  over: null,
+  ...fields,
+});
 type Loop = z.infer<typeof loopSchema>;
 
 /**
@@ -67,7 +92,7 @@ const roundsOf = ({ at, loop }: SongOn): Loop | null => (loop && at < loop.to ? 
 /** Where a song is, seconds. */
 export function songAt(song: SongOn, ms: number): number {
   if (!song.playing) return song.at;
-  const at = song.at + Math.max(0, ms - song.ms) / 1000;
+  const at = song.at + (Math.max(0, ms - song.ms) / 1000) * song.rate;
   const loop = roundsOf(song);
   return loop && at >= loop.to ? loop.from + ((at - loop.from) % (loop.to - loop.from)) : at;
 }
@@ -76,7 +101,7 @@ export function songAt(song: SongOn, ms: number): number {
 function songEndMs(document: Document, song: SongOn): number | null {
   const length = getRecord(document, 'song', song.songId)?.lengthS ?? null;
   if (!song.playing || length === null || roundsOf(song)) return null;
-  return song.ms + Math.max(0, length - song.at) * 1000;
+  return song.ms + (Math.max(0, length - song.at) * 1000) / song.rate;
 }
 
 /**
@@ -89,21 +114,22 @@ function passed(beats: readonly number[], song: SongOn, nowMs: number): { ms: nu
     const before = found.at(-1);
     if (!before || ms - before.ms >= LEAST_MS) found.push({ ms, index });
   };
+  const stretch = 1000 / song.rate;
   const loop = roundsOf(song);
   // A loop is laid out from where it was anchored, all else from where it is now.
   const first = Math.max(0, lastAt(beats, loop ? song.at : songAt(song, nowMs)));
   const until = loop?.to ?? Infinity;
   for (let i = first; i < beats.length && beats[i]! < until && found.length < MOST_POINTS; i++)
-    take(song.ms + (beats[i]! - song.at) * 1000, i);
+    take(song.ms + (beats[i]! - song.at) * stretch, i);
   if (!loop) return found;
   const within = beats.flatMap((at, i) => (at >= loop.from && at < loop.to ? [[at, i] as const] : []));
-  const length = (loop.to - loop.from) * 1000;
+  const length = (loop.to - loop.from) * stretch;
   for (
-    let begins = song.ms + (loop.to - song.at) * 1000;
+    let begins = song.ms + (loop.to - song.at) * stretch;
     within.length > 0 && begins < song.ms + LOOP_AHEAD_MS && found.length < MOST_POINTS - within.length;
     begins += length
   )
-    for (const [at, i] of within) take(begins + (at - loop.from) * 1000, i);
+    for (const [at, i] of within) take(begins + (at - loop.from) * stretch, i);
   return found;
 }
 
@@ -163,7 +189,7 @@ export function layOutMs(document: Document, song: SongOn, tempo: BeatMap): numb
   const loop = roundsOf(song);
   const goesOn = loop
     ? beats.some((at) => at >= loop.from && at < loop.to)
-    : tempo.points.length === MOST_POINTS && last < song.ms + ((beats.at(-1) ?? 0) - song.at) * 1000;
+    : tempo.points.length === MOST_POINTS && last < song.ms + (((beats.at(-1) ?? 0) - song.at) * 1000) / song.rate;
   return goesOn ? last - LAY_OUT_MS : null;
 }
 
@@ -181,7 +207,11 @@ export function songAfter(document: Document, song: SongOn, nowMs: number): Song
   const due = nextSongMs(document, song);
   if (due === null || nowMs < due) return song;
   const next = songBy(document, song, 1);
-  return next === null ? null : { ...song, songId: next, at: 0, ms: due, loop: null };
+  if (next === null) return null;
+  const endMs = songEndMs(document, song) ?? due;
+  const { songId, at, ms, rate } = song;
+  const over = endMs > due ? { songId, at, ms, rate, untilMs: endMs } : null;
+  return { ...song, songId: next, at: 0, ms: due, loop: null, over };
 }
 
 /** What people do to songs that play. */
@@ -196,6 +226,8 @@ export const SONG_COMMANDS = [
   }),
   z.strictObject({ do: z.literal('songPlay'), on: z.boolean() }),
   z.strictObject({ do: z.literal('songAt'), at: songSecondsSchema }),
+  /** Half speed, and back. */
+  z.strictObject({ do: z.literal('songRate'), rate: z.number().min(0.25, 'must be 0.25-1').max(1, 'must be 0.25-1') }),
   z.strictObject({ do: z.literal('songLoop'), loop: loopSchema.nullable() }),
   /** The next of its list, or the one before. */
   z.strictObject({ do: z.literal('songBy'), by: z.union([z.literal(1), z.literal(-1)]) }),
@@ -231,7 +263,7 @@ const going = <S extends SongState>(
   state.song
     ? withSong(
         state,
-        { ...state.song, at: songAt(state.song, now.ms), ms: now.ms + LEAD_MS, ...change },
+        { ...state.song, at: songAt(state.song, now.ms), ms: now.ms + LEAD_MS, over: null, ...change },
         document,
         now.ms,
       )
@@ -242,19 +274,16 @@ export const SONGS_APPLIED: { readonly [D in SongCommand['do']]: Apply<D> } = {
   song: (state, { songId, at = 0, play = true, list }, { now, document }) =>
     withSong(
       state,
-      {
-        songId,
-        at,
-        ms: now.ms + LEAD_MS,
+      songOn(songId, at, now.ms + LEAD_MS, {
         playing: play,
-        loop: null,
         list: list ? { id: list, seed: Math.floor(now.ms) % 2 ** 31 } : null,
-      },
+      }),
       document,
       now.ms,
     ),
   songPlay: (state, { on }, at) => (state.song?.playing === on ? state : going(state, at, { playing: on })),
   songAt: (state, { at: to }, at) => going(state, at, { at: to }),
+  songRate: (state, { rate }, at) => (state.song?.rate === rate ? state : going(state, at, { rate })),
   songLoop(state, { loop }, at) {
     const song = state.song;
     if (!song) return state;

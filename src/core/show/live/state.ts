@@ -10,6 +10,7 @@ import {
   paceSchema,
   universeSchema,
 } from '../../records/common.ts';
+import type { Curves } from '../../records/curve.ts';
 import { effectSpecSchema } from '../../records/effect.ts';
 import { recordSchema } from '../../records/index.ts';
 import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
@@ -61,7 +62,15 @@ export const playSchema = z.strictObject({
   /** Nothing else that plays is seen meanwhile. */
   solo: z.boolean().default(false),
 });
-export type Play = z.infer<typeof playSchema>;
+/** How a block of a song plays: in the time of the song alone. */
+export interface Exact {
+  /** Seconds of the song in one of the show: below 1 it is played slowly. */
+  readonly pace: number;
+  /** Curves that steer it; moments of each are counted from a moment of the show (ms) on. */
+  readonly curves: readonly { readonly ms: number; readonly curves: Curves }[];
+}
+/** `exact`: only of what a song plays, which is kept nowhere. */
+export type Play = z.infer<typeof playSchema> & { readonly exact?: Exact };
 
 /** Most plays of light that runs by itself: those of two phrases, in every place that has a mood of its own. */
 export const AUTO_LIMIT = 400;

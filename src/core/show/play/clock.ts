@@ -1,5 +1,6 @@
 import { clamp01 } from '../../units.ts';
 import type { Span } from './span.ts';
+import { exactPlace } from './exact.ts';
 import { beatAt, msAt, type BeatMap } from './beat-map.ts';
 import type { Dark, Play } from '../live/state.ts';
 
@@ -18,21 +19,22 @@ export type Pace = Pick<Span, 'beats' | 'rate'>;
 
 /** Where a chase (seconds or beats since its start) or an effect (turns) stands, from the clock it was last set by. */
 export function positionOf(
-  play: Pick<Play, 'clock' | 'speed' | 'startedAt' | 'startedBeat'>,
+  play: Pick<Play, 'clock' | 'speed' | 'startedAt' | 'startedBeat' | 'exact'>,
   pace: Pace,
   nowMs: number,
   beat: number,
 ): number {
-  const { clock } = play;
+  const { clock, exact } = play;
   const passed = pace.beats
     ? beat - (clock ? clock.beat : play.startedBeat)
-    : (nowMs - (clock ? clock.ms : play.startedAt)) / 1000;
+    : ((nowMs - (clock ? clock.ms : play.startedAt)) / 1000) * (exact?.pace ?? 1);
+  if (exact) return exactPlace({ exact, clock }, passed * pace.rate * play.speed, nowMs);
   return (clock ? clock.at : 0) + passed * pace.rate * play.speed;
 }
 
 /** How long ago (ms) something that ends by itself came to its end; -1 while it runs and for what goes on. */
 export function endedMsAgo(
-  play: Pick<Play, 'clock' | 'speed' | 'startedAt' | 'startedBeat'>,
+  play: Pick<Play, 'clock' | 'speed' | 'startedAt' | 'startedBeat' | 'exact'>,
   program: Span,
   tempo: BeatMap,
   nowMs: number,
@@ -47,12 +49,13 @@ export function endedMsAgo(
 /** Fades and delay of something that plays: its own, else those of its program; a flash has none. */
 const fadeIn = (play: Fading, program: Span): number => (play.flash ? 0 : (play.fadeInMs ?? program.fadeInMs));
 const fadeOut = (play: Fading, program: Span): number => (play.flash ? 0 : (play.fadeOutMs ?? program.fadeOutMs));
-type Fading = Pick<Play, 'startedAt' | 'releasedAt' | 'fadeInMs' | 'fadeOutMs' | 'flash'>;
+type Fading = Pick<Play, 'startedAt' | 'releasedAt' | 'fadeInMs' | 'fadeOutMs' | 'flash' | 'exact'>;
 
 /** Level 0-1 of something that plays: its fade in, then its fade out once it has been let go or has run through. */
 export function playLevel(play: Fading, program: Span, nowMs: number, endedMsAgo = -1): number {
   const released = play.releasedAt ?? (endedMsAgo >= 0 ? nowMs - endedMsAgo : Infinity);
-  const delay = play.flash ? 0 : program.delayMs;
+  // A block of a song begins where it stands.
+  const delay = play.flash || play.exact ? 0 : program.delayMs;
   return fadeLevel(play.startedAt + delay, fadeIn(play, program), released, fadeOut(play, program), nowMs);
 }
 

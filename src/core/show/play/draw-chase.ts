@@ -7,7 +7,7 @@ import type { Play } from '../live/state.ts';
 
 const point: ChasePoint = { from: -1, to: -1, mix: 1 };
 /** How what moves in a step is laid: its levels are always compared, by the other steps. */
-const within = { play: null as Play | null, rank: 0, compared: true, levelsOnly: false };
+const within = { play: null as Play | null, rank: 0, compared: true, levelsOnly: false, size: 1, hue: 0 };
 
 /** Lays a chase over what is there, `elapsed` as it counts. `draw` draws what moves by itself in a step. */
 export function drawChase(
@@ -20,6 +20,8 @@ export function drawChase(
   draw: Draw,
 ): void {
   if (level <= 0) return;
+  within.size = laid.size;
+  within.hue = laid.hue;
   if (program.moving) drawMoving(into, program, elapsed, level, laid.play, laid.rank, time, draw);
   else drawStill(into, program, elapsed, level, laid);
 }

@@ -19,13 +19,16 @@ export interface LayerTime {
 
 /**
  * How a program is laid: for which play, in which rank, whether a later layer of the rank compares with what was below,
- * and whether its levels are all that is asked for, because the rest of it is hidden.
+ * whether its levels are all that is asked for, because the rest of it is hidden; and how large its effects are and by
+ * how many turns their colours are turned.
  */
 export interface Laid {
   play: Play;
   rank: number;
   compared: boolean;
   levelsOnly: boolean;
+  size: number;
+  hue: number;
 }
 
 /** Draws a program at a position of its own clock and a level of 0-1: at nothing it leaves no trace. Allocates nothing. */
@@ -86,8 +89,8 @@ const DRAWINGS: { readonly [T in Program['type']]: Drawing<Extract<Program, { ty
     rest: restOfChase,
   },
   effect: {
-    draw(into, program, turns, level, { rank, compared }) {
-      if (level > 0) applyEffect(into, program, turns, rank, level, compared);
+    draw(into, program, turns, level, { rank, compared, size, hue }) {
+      if (level > 0) applyEffect(into, program, turns, rank, level, compared, size, hue);
     },
     touches: eachSlotOfEffect,
     isStill: ({ rate }, { speed }) => rate === 0 || speed === 0,

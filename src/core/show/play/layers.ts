@@ -2,6 +2,7 @@ import { endedMsAgo, playLevel, positionOf } from './clock.ts';
 import { drawingOf, drawProgram, type LayerTime } from './drawing.ts';
 import type { Merging } from './merge.ts';
 import type { Program } from './program.ts';
+import { steered } from './exact.ts';
 import { isAuto, songHeight } from './own-plays.ts';
 import type { Play } from '../live/state.ts';
 
@@ -18,6 +19,9 @@ export interface Layer {
   readonly restCoveredBy: readonly number[];
   /** The rest of it is hidden in this frame. */
   levelsOnly: boolean;
+  /** How large its effect is in this frame (0-1), and by how many turns its colours are turned. */
+  size: number;
+  hue: number;
   failed: string | null;
 }
 
@@ -25,6 +29,8 @@ export interface Layer {
 const AUTO_RANK = -1_000_000;
 const AUTO_LIGHT = 100;
 const SONG_RANK = -500_000;
+/** Lanes that are not live: over pads, under flashes. */
+const EXACT_RANK = 400_000;
 /** Above every rank that something playing can have. */
 export const HAND_RANK = 1_000_000;
 const FLASH_RANK = 500_000;
@@ -38,10 +44,10 @@ export const rankOf = (play: Play, program: Program, areaDepth: number): number 
   songRank(play) ??
   (play.flash ? FLASH_RANK : isAuto(play) ? AUTO_RANK : 0) + areaDepth * 1000 + priorityIn(play, program);
 
-/** Blocks of a song lie between those: under what people play, over what runs by itself. */
+/** Blocks of a song lie between those: under what people play (or over it, where their lane says so), over what runs by itself. */
 function songRank(play: Play): number | null {
-  const height = songHeight(play);
-  return height === null ? null : SONG_RANK + height;
+  const found = songHeight(play);
+  return found && (found.over ? EXACT_RANK : SONG_RANK) + found.height;
 }
 
 /** What runs by itself brings light over what its mood says of shutters. */
@@ -50,7 +56,8 @@ const priorityIn = (play: Play, { priority }: Program): number =>
 
 /** Level 0-1 of a layer at a moment. */
 export const levelOf = ({ play, program }: Layer, time: LayerTime): number =>
-  playLevel(play, program, time.ms, endedMsAgo(play, program, time.tempo, time.ms));
+  playLevel(play, program, time.ms, endedMsAgo(play, program, time.tempo, time.ms)) *
+  (play.exact ? steered(play.exact, 'level', time.ms) : 1);
 
 /** True where one of these layers, which lie over another, is in at full at a moment. */
 export function isCovered(layers: readonly Layer[], coveredBy: readonly number[], time: LayerTime): boolean {
@@ -67,11 +74,16 @@ const placeOf = ({ play, program }: Layer, time: LayerTime): number => positionO
 /** True where a layer gives the same values from now on, until the live state changes. */
 export function isStill(layer: Layer, time: LayerTime): boolean {
   const { play, program } = layer;
-  if (play.releasedAt !== null || levelOf(layer, time) < 1) return false;
+  if (play.releasedAt !== null || play.exact || levelOf(layer, time) < 1) return false;
   return drawingOf(program).isStill(program, play);
 }
 
 /** Lays one layer over what is there. Allocates nothing. */
 export function applyLayer(into: Merging, layer: Layer, time: LayerTime): void {
+  const { exact } = layer.play;
+  if (exact) {
+    layer.size = steered(exact, 'size', time.ms);
+    layer.hue = steered(exact, 'hue', time.ms);
+  }
   drawProgram(into, layer.program, placeOf(layer, time), levelOf(layer, time), layer, time);
 }

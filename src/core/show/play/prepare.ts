@@ -103,6 +103,8 @@ function prepareValues(
     compared: compared[i]!,
     ...covered[i]!,
     levelsOnly: false,
+    size: 1,
+    hue: 0,
     failed: null,
   }));
   const hand = hands.compile(rig, document, state.hand);

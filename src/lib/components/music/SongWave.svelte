@@ -1,6 +1,7 @@
 <script lang="ts">
   import { gridOf, nearest, sectionsOf } from '$core/song/grid.ts';
   import { beatMoved, sectionMoved } from '$core/song/mend.ts';
+  import { hasSound } from '$core/records/song.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
   import { clockText } from '$lib/state/music/song-words.ts';
@@ -37,7 +38,7 @@
 
   // So little is seen that the picture is too coarse: the sound itself is read.
   $effect(() => {
-    if (desk.span >= 3 || samples) return;
+    if (desk.span >= 3 || samples || !hasSound(song)) return;
     let gone = false;
     void soundOf(song).then(
       (sound) => {
@@ -227,7 +228,13 @@
     <span class="head" bind:this={head}></span>
     {#if !picture}
       <p class="quiet none">
-        {song.heard ? 'The picture is being drawn …' : song.fault ? 'There is nothing to see.' : 'Not heard yet.'}
+        {song.blob === null
+          ? 'Plain time, without sound.'
+          : song.heard
+            ? 'The picture is being drawn …'
+            : song.fault
+              ? 'There is nothing to see.'
+              : 'Not heard yet.'}
       </p>
     {/if}
   </div>

@@ -179,6 +179,7 @@ export class LightDesk {
       fadeIn: 0,
       fadeOut: 0,
       slip: 0,
+      curves: {},
     };
     this.changeLane(lane, `Put ${hand.name}`.slice(0, 120), { blocks: [...lane.blocks, block] });
     this.chosen = [{ lane: lane.id, key }];

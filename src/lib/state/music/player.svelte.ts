@@ -1,6 +1,6 @@
 import { getRecord } from '$core/document/change.ts';
 import type { SongId } from '$core/ids.ts';
-import { LONGEST_SONG_S } from '$core/records/song.ts';
+import { hasSound, LONGEST_SONG_S } from '$core/records/song.ts';
 import { gapOf, nextSongMs, songAt, songBy, type SongOn } from '$core/show/live/songs.ts';
 import { JUMP_S, offInLoop, rateFor } from '$core/song/together.ts';
 import { clamp } from '$core/units.ts';
@@ -23,6 +23,8 @@ interface Sounding {
   readonly node: AudioBufferSourceNode;
   readonly gain: GainNode;
   readonly loop: SongOn['loop'];
+  /** The speed it was begun with. */
+  readonly song: number;
   ctx: number;
   at: number;
   rate: number;
@@ -148,6 +150,8 @@ export class SoundPlayer {
   async #start(song: SongOn): Promise<void> {
     const record = getRecord(this.#live.document, 'song', song.songId);
     if (this.#starting || !record) return;
+    // Plain time has nothing to sound.
+    if (!hasSound(record)) return this.#quiet(FADE_S);
     this.#starting = true;
     this.fetching = true;
     try {
@@ -177,6 +181,7 @@ export class SoundPlayer {
     const ahead = context.currentTime + 0.05 - ctx;
     const due = Math.max(ahead, (song.ms - ms) / 1000);
     const at = songAt(song, ms + due * 1000);
+    const { rate } = song;
     if (at >= buffer.duration) return this.#quiet(FADE_S);
     const gap = song.list ? gapOf(this.#live.document, song.list.id) : 0;
     const fade = this.#sounding && this.#sounding.songId !== song.songId ? Math.max(FADE_S, -gap) : FADE_S;
@@ -193,8 +198,9 @@ export class SoundPlayer {
     gain.gain.setValueAtTime(0, begins);
     gain.gain.linearRampToValueAtTime(this.volume, begins + (at < 0.05 ? FADE_S / 5 : fade));
     node.connect(gain).connect(context.destination);
+    node.playbackRate.value = rate;
     node.start(begins, at);
-    this.#sounding = { songId: song.songId, node, gain, loop: song.loop, ctx: begins, at, rate: 1 };
+    this.#sounding = { songId: song.songId, node, gain, loop: song.loop, song: rate, ctx: begins, at, rate };
   }
 
   /** Where it sounds at a moment of the context, seconds, without going round. */
@@ -217,8 +223,9 @@ export class SoundPlayer {
     const { loop } = sounding;
     if (loop) off = offInLoop(off, loop.to - loop.from);
     this.offMs = Math.round(off * 10_000) / 10;
-    const rate = rateFor(off);
-    if (rate === null) return void this.#start(song);
+    const trim = rateFor(off);
+    if (trim === null || sounding.song !== song.rate) return void this.#start(song);
+    const rate = trim * song.rate;
     if (rate === sounding.rate) return;
     const now = this.#context!.currentTime;
     sounding.at = this.#placeOf(sounding, now);
@@ -246,7 +253,7 @@ export class SoundPlayer {
     if (due === null || due - this.#live.now() > FETCH_MS) return;
     const next = songBy(this.#live.document, song, 1);
     const record = next && getRecord(this.#live.document, 'song', next);
-    if (record) void soundOf(record).catch(() => undefined);
+    if (record && hasSound(record)) void soundOf(record).catch(() => undefined);
   }
 
   /** A click in the ear at a moment of the show, for trimming and for clicking over a song. */

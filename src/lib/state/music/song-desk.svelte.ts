@@ -40,7 +40,7 @@ export class SongDesk {
     this.#song = () => song()!;
     $effect(() => {
       const now = song();
-      if (!now?.heard || app.live.hearing[now.id] !== undefined) return;
+      if (!now?.heard || !now.blob || app.live.hearing[now.id] !== undefined) return;
       let gone = false;
       void pictureOf(now.blob).then((found) => {
         if (!gone) this.picture = found;

@@ -1,4 +1,4 @@
-import type { SongRecord } from '$core/records/song.ts';
+import type { SoundingSong } from '$core/records/song.ts';
 import { blobAddress } from '../pictures/blobs.ts';
 
 /** So many decoded songs are kept: the one that plays and the next. One of five minutes takes about 100 MB. */
@@ -6,7 +6,7 @@ const KEPT = 2;
 const kept = new Map<string, Promise<AudioBuffer>>();
 
 /** The sound of a song, decoded in this browser. Throws with what is wrong. */
-export function soundOf(song: Pick<SongRecord, 'blob' | 'type'>): Promise<AudioBuffer> {
+export function soundOf(song: Pick<SoundingSong, 'blob' | 'type'>): Promise<AudioBuffer> {
   const known = kept.get(song.blob);
   kept.delete(song.blob);
   const sound = known ?? fetched(song);
@@ -17,7 +17,7 @@ export function soundOf(song: Pick<SongRecord, 'blob' | 'type'>): Promise<AudioB
   return sound;
 }
 
-async function fetched({ blob, type }: Pick<SongRecord, 'blob' | 'type'>): Promise<AudioBuffer> {
+async function fetched({ blob, type }: Pick<SoundingSong, 'blob' | 'type'>): Promise<AudioBuffer> {
   const answer = await fetch(blobAddress(blob)).catch(() => null);
   if (!answer) throw new Error('Amber Kite does not answer; the song is fetched again when it does.');
   if (!answer.ok) throw new Error('The file of this song is not here. Add it again: it is known by what is in it.');
