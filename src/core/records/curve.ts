@@ -1,23 +1,8 @@
 import { z } from 'zod';
+import { CURVED, type Curved } from '../curved.ts';
 import { LONGEST_SONG_S } from './song.ts';
 
 /** What goes over time: of a block from its beginning, of a lane from the beginning of the song. */
-
-/** What a curve can steer, with the range of its values and where nothing is changed. */
-export const CURVED = {
-  /** Brightness, by which it is multiplied. */
-  level: { least: 0, most: 1, usual: 1 },
-  /** How large the waves and movements of effects are, by which they are multiplied. */
-  size: { least: 0, most: 1, usual: 1 },
-  /** How fast what moves by itself goes. */
-  speed: { least: 0, most: 8, usual: 1 },
-  /** How much farther in its own course it is: seconds, beats or turns as it counts. */
-  phase: { least: -64, most: 64, usual: 0 },
-  /** Turns of the colour circle by which colours of effects are turned. */
-  hue: { least: -1, most: 1, usual: 0 },
-} as const;
-export type Curved = keyof typeof CURVED;
-export const CURVED_KEYS = Object.keys(CURVED) as Curved[];
 
 /** How a value goes on to the next point: it stays until there, in a straight line, or softly at both ends. */
 export const CURVE_SHAPES = ['step', 'line', 'ease'] as const;

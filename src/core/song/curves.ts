@@ -1,4 +1,5 @@
-import { CURVED, CURVED_KEYS, type Curve, type CurvePoint, type Curved, type Curves } from '../records/curve.ts';
+import { CURVED, CURVED_KEYS, type Curved } from '../curved.ts';
+import type { Curve, CurvePoint, Curves } from '../records/curve.ts';
 import { clamp, ease } from '../units.ts';
 
 /** Curves over time: their value at a moment, and what that comes to. Moments in seconds from the beginning of a curve. */

@@ -1,4 +1,5 @@
-import { CURVED, CURVED_KEYS, type Curve, type CurvePoint, type Curves } from '../records/curve.ts';
+import { CURVED, CURVED_KEYS } from '../curved.ts';
+import type { Curve, CurvePoint, Curves } from '../records/curve.ts';
 import { LANE_LAYERS, SHORTEST_BLOCK_S, type Block, type LaneRecord } from '../records/lane.ts';
 import { curveFrom, eachCurve, point } from '../song/curves.ts';
 import { kept, nearest, type Grid } from '../song/grid.ts';
@@ -193,4 +194,13 @@ export function snapped({ beats }: Pick<Grid, 'beats'>, at: number, parts: numbe
   ];
   const best = candidates.reduce((a, b) => (Math.abs(b - at) < Math.abs(a - at) ? b : a));
   return Math.abs(best - at) <= reachS ? kept(best) : at;
+}
+
+/** Of some moments the one that is nearest, within a reach; null where none is so near. */
+export function snappedTo(moments: readonly number[], at: number, reachS: number): number | null {
+  let best: number | null = null;
+  for (const moment of moments)
+    if (Math.abs(moment - at) <= reachS && (best === null || Math.abs(moment - at) < Math.abs(best - at)))
+      best = moment;
+  return best === null ? null : kept(best);
 }

@@ -11,6 +11,7 @@ import { newPlay, type Exact, type Play } from '../show/live/state.ts';
 import { meanSpeed } from '../show/play/exact.ts';
 import { hasCurves, point, valueAt } from '../song/curves.ts';
 import { gridOf, lastAt } from '../song/grid.ts';
+import { narrowness } from './tree.ts';
 
 /** The light of a song that is exact: its blocks as plays that begin and end at their moments. */
 
@@ -19,13 +20,15 @@ export const LIGHT_AHEAD_MS = 6000;
 export const LIGHT_AGAIN_MS = 2500;
 
 const lanes = new WeakMap<Document, ReadonlyMap<SongId, readonly LaneRecord[]>>();
-/** The lanes of a song, by number. */
+/** The lanes of a song: those on more before those on less, which lie over them, and else by number. */
 export function lanesOf(document: Document, songId: SongId): readonly LaneRecord[] {
   let known = lanes.get(document);
   if (!known) {
     const found = new Map<SongId, LaneRecord[]>();
     for (const lane of recordsOf(document, 'lane')) found.set(lane.songId, [...(found.get(lane.songId) ?? []), lane]);
-    for (const list of found.values()) list.sort((a, b) => a.number - b.number || (a.id < b.id ? -1 : 1));
+    const width = new Map(recordsOf(document, 'lane').map((lane) => [lane, narrowness(document, lane)]));
+    for (const list of found.values())
+      list.sort((a, b) => width.get(a)! - width.get(b)! || a.number - b.number || (a.id < b.id ? -1 : 1));
     lanes.set(document, (known = found));
   }
   return known.get(songId) ?? [];
@@ -124,7 +127,7 @@ function playsOf(document: Document, { song, curve, under }: Heard, tempo: BeatM
       const played = playedBy(block);
       // Two songs never have one name for what they play.
       const id = songPlayId(n, block.layer, under ? `-${key}` : key, lane.live);
-      if (played) found.push(newPlay({ ...played, id, on, ...fields }));
+      if (played) found.push(newPlay({ ...played, id, on: lane.on || played.spec ? on : null, ...fields }));
     };
     const steering = (block: Block, baseMs: number): Exact => ({
       pace,
@@ -219,9 +222,8 @@ function specIn(document: Document, target: string): Pick<EffectSpec, 'rate' | '
 
 const reaches = new WeakMap<LaneRecord, LitId[]>();
 /** What a lane plays on: the same list for as long as that is the same, so that its blocks are not compiled anew. */
-function reachOf(document: Document, lane: LaneRecord): LitId[] | null {
-  if (!lane.on) return null;
-  const now = reached(document, [lane.on]);
+function reachOf(document: Document, lane: LaneRecord): LitId[] {
+  const now = lane.on ? reached(document, [lane.on]) : recordsOf(document, 'unit').map(({ id }) => id);
   const before = reaches.get(lane);
   if (before?.length === now.length && before.every((id, i) => id === now[i])) return before;
   reaches.set(lane, now);

@@ -3,12 +3,13 @@ import { describe, test } from 'node:test';
 import { PLENTY, rigOf, song } from '../../../tests/support/auto-rig.ts';
 import { applyChange, type Document } from '../document/change.ts';
 import type { CurvePoint } from '../records/curve.ts';
+import { effectSpecSchema } from '../records/effect.ts';
 import { make } from '../records/index.ts';
 import type { Block } from '../records/lane.ts';
 import { PRESETS } from '../ready/presets.ts';
 import { seeded } from '../random.ts';
 import { compilePlay, compileRig, initialLive, makeFrame, prepareLive, render, type LiveState } from '../show/index.ts';
-import { withSong } from '../show/live/songs.ts';
+import { songOn, withSong } from '../show/live/songs.ts';
 import { point, valueAt } from '../song/curves.ts';
 import { gridOf } from '../song/grid.ts';
 import { freeLayer, freshKey, joined, moved, repeated, snapped, split, stretched, without } from './blocks.ts';
@@ -138,6 +139,34 @@ describe('a song on the engine is a function of its time', () => {
     );
     for (const ms of [250, 1250, 3250, 5750])
       assert.notDeepEqual(at(ms), dark, `there is light ${ms} ms on, as in the first round`);
+  });
+  test('an effect on a lane of the whole rig lights the whole rig', () => {
+    const base = rigOf(PLENTY);
+    const spec = effectSpecSchema.parse({
+      rate: 0.01,
+      light: 1,
+      parts: [{ does: 'colour', way: 'gradient', colours: ['#ffffff'] }],
+    });
+    const lane = make('lane', {
+      id: 'lane:all',
+      number: 1,
+      songId: 'song:one',
+      blocks: [block({ key: 'a', at: 0, length: 9, plays: { is: 'effect', name: 'On', spec } })],
+    });
+    const document = applyChange(base, { put: [lane], remove: [] });
+    const rig = compileRig(document);
+    const live = withSong(initialLive(0), songOn('song:one', 0, 0), document, 0);
+    const bytes = (light: ReturnType<typeof songPlays>): Uint8Array =>
+      render(
+        rig.arrays,
+        prepareLive(rig, live, (play) => compilePlay(rig, document, play), document, { light }),
+        1000,
+        makeFrame(rig.arrays),
+      ).slice();
+    const [lit, dark] = [bytes(songPlays(document, live, 900)), bytes([])];
+    const units = [...rig.units.values()].filter(({ id, unitId }) => id === unitId);
+    const changed = lit.filter((byte, i) => byte !== dark[i]).length;
+    assert.ok(changed > units.length, `${changed} bytes of ${units.length} units`);
   });
   test('muted lanes are silent; soloed ones are alone; what is lost plays nothing', () => {
     const document = lit(2);

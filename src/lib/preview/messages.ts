@@ -48,6 +48,7 @@ export type PreviewAsk =
       readonly what: 'strip';
       readonly songId: SongId;
       readonly on: LaneRecord['on'];
+      readonly curves: LaneRecord['curves'];
       readonly block: Block;
       readonly columns: number;
     }

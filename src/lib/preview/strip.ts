@@ -16,9 +16,9 @@ export function stripOf(
   rig: CompiledRig,
   frame: Frame,
   document: Document,
-  { songId, on, block, columns }: Extract<PreviewAsk, { what: 'strip' }>,
+  { songId, on, curves, block, columns }: Extract<PreviewAsk, { what: 'strip' }>,
 ): Strip {
-  const lane = make('lane', { id: 'lane:strip', number: 1, songId, on, blocks: [block] });
+  const lane = make('lane', { id: 'lane:strip', number: 1, songId, on, curves, blocks: [block] });
   const others = recordsOf(document, 'lane').map(({ id }) => id);
   const alone = applyChange(document, { put: [lane], remove: others });
   const state = withSong(initialLive(0), songOn(songId, 0, 0), alone, 0);

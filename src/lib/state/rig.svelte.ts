@@ -48,6 +48,7 @@ export class Rig {
   readonly songs = $derived.by(() => recordsOf(this.#live.document, 'song').sort(byNumber));
   readonly setlists = $derived.by(() => recordsOf(this.#live.document, 'setlist').sort(byNumber));
   readonly variants = $derived.by(() => recordsOf(this.#live.document, 'variant').sort(byNumber));
+  readonly passages = $derived.by(() => recordsOf(this.#live.document, 'passage').sort(byNumber));
   readonly palettes = $derived.by(() => recordsOf(this.#live.document, 'palette').sort(byNumber));
   readonly playables = $derived<readonly PlayableRecord[]>([...this.scenes, ...this.chases, ...this.effects]);
   readonly profiles = $derived.by(() =>

@@ -8,9 +8,11 @@
   import LiveSound from '$lib/components/music/LiveSound.svelte';
   import Tabs from '$lib/components/Tabs.svelte';
   import SetlistView from '$lib/components/music/SetlistView.svelte';
+  import LightDetails from '$lib/components/music/light/LightDetails.svelte';
   import SongView from '$lib/components/music/SongView.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { filesOf } from '$lib/state/music/songs-in.svelte.ts';
+  import { lightRoom } from '$lib/state/music/light-room.svelte.ts';
   import { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
   import { Opened, setAddress } from '$lib/state/opened.svelte.ts';
   import { page } from '$app/state';
@@ -30,6 +32,9 @@
     if (chosen) last = chosen;
   });
   const desk = new SongDesk(app, () => chosen ?? last);
+  const room = lightRoom(app, () => desk);
+  /** The light of a song is made: it has the whole width. */
+  const making = $derived(chosen !== null && view === 'songs' && room.light.shown);
   let over = $state(false);
   // Another song is seen from its beginning.
   let seen: string | null = null;
@@ -37,6 +42,7 @@
     if (!chosen || chosen.id === seen) return;
     seen = chosen.id;
     desk.reset();
+    room.light.reset();
   });
   async function drop(event: DragEvent): Promise<void> {
     event.preventDefault();
@@ -45,7 +51,7 @@
   }
 </script>
 
-<Step title="Music" detailsTitle={view === 'live' ? 'Live sound' : chosen ? 'Song' : 'Details'}>
+<Step title="Music" detailsTitle={view === 'live' ? 'Live sound' : making ? 'Light' : chosen ? 'Song' : 'Details'}>
   {#snippet tools()}
     <Tabs
       label="What is heard"
@@ -70,9 +76,9 @@
     ondrop={drop}
   >
     {#if view === 'live'}<LiveSound />{:else}
-      <SongList chosen={record?.id} open={(id) => opened.open(id)} />
+      {#if !making}<SongList chosen={record?.id} open={(id) => opened.open(id)} />{/if}
       {#if chosen}
-        {#key chosen.id}<SongView {desk} />{/key}
+        {#key chosen.id}<SongView {desk} {room} />{/key}
       {:else if list}
         {#key list.id}<SetlistView {list} open={(id) => opened.open(id)} />{/key}
       {:else if opened.removed !== null}
@@ -93,6 +99,7 @@
         The ear hears beats from the past alone and says each some 40 ms before it is. Where it is unsure, in silence
         and in speech, the tempo goes on as it was.
       </p>
+    {:else if making}<LightDetails {...room} />
     {:else if chosen}{#key chosen.id}<SongDetails {desk} />{/key}
     {:else if list}
       <p class="quiet">

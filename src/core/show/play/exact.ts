@@ -1,4 +1,4 @@
-import { CURVED, type Curved } from '../../records/curve.ts';
+import { CURVED, type Curved } from '../../curved.ts';
 import { areaTo, valueAt } from '../../song/curves.ts';
 import type { Exact, Play } from '../live/state.ts';
 

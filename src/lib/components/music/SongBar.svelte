@@ -2,6 +2,7 @@
   import { gridOf, sectionsOf } from '$core/song/grid.ts';
   import Button from '$lib/components/Button.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
+  import type { LightDesk } from '$lib/state/music/light-desk.svelte.ts';
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
   import { clockText } from '$lib/state/music/song-words.ts';
   import Maximize from '@lucide/svelte/icons/maximize-2';
@@ -12,7 +13,7 @@
   import Repeat from '@lucide/svelte/icons/repeat';
 
   /** Playing one song: play, loop, clicks, and how much of it is seen. */
-  let { desk, bands = $bindable(), lanes = $bindable() }: { desk: SongDesk; bands: boolean; lanes: boolean } = $props();
+  let { desk, light, bands = $bindable() }: { desk: SongDesk; light: LightDesk; bands: boolean } = $props();
   const app = getApp();
   let place = $state(0);
   $effect(() => {
@@ -24,6 +25,15 @@
     const sections = sectionsOf(desk.song);
     const own = desk.section === null ? undefined : sections[desk.section];
     return own ? { from: own.at, to: sections[desk.section! + 1]?.at ?? desk.end } : null;
+  }
+  const rate = $derived(desk.on ? app.live.real!.song!.rate : 1);
+  function slow(): void {
+    const to = rate === 0.5 ? 1 : 0.5;
+    if (desk.on) void app.live.command({ do: 'songRate', rate: to });
+    else
+      void app.live
+        .command({ do: 'song', songId: desk.song.id, at: desk.cursor, play: false })
+        .then(() => app.live.command({ do: 'songRate', rate: to }));
   }
   // Clicks are put in a little ahead, so that they are heard at their beats.
   let clicked = -1;
@@ -54,12 +64,22 @@
     title="Goes round in the stretch or section that is chosen"
     onclick={() => desk.loop(desk.loops ? null : stretch)}><Repeat size={16} /> Loop</Button
   >
+  <Button pressed={rate === 0.5} title="Half speed" aria-label="Half speed" onclick={() => slow()}>½</Button>
   <Button pressed={desk.clicks} title="Clicks on every beat" onclick={() => (desk.clicks = !desk.clicks)}>Clicks</Button
   >
   <span class="gap"></span>
-  <Button pressed={lanes} title="The light of this song, on lanes under its sound" onclick={() => (lanes = !lanes)}
-    >Light</Button
+  <Button
+    pressed={light.shown}
+    title="The light of this song, on lanes under its sound"
+    onclick={() => (light.shown = !light.shown)}>Light</Button
   >
+  {#if light.shown}
+    <Button
+      pressed={light.plot}
+      title="The rig at this moment, above the sound"
+      onclick={() => (light.plot = !light.plot)}>Plot</Button
+    >
+  {/if}
   <Button pressed={bands} title="Where something begins: low, snare, high, notes" onclick={() => (bands = !bands)}
     >Onsets</Button
   >

@@ -1,14 +1,14 @@
 <script lang="ts">
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
-  import { getApp } from '$lib/state/app.svelte.ts';
-  import { LightDesk } from '$lib/state/music/light-desk.svelte.ts';
+  import type { LightRoom } from '$lib/state/music/light-room.svelte.ts';
+  import SongLanes from './light/SongLanes.svelte';
+  import SongPlot from './light/SongPlot.svelte';
   import SongBar from './SongBar.svelte';
-  import SongLanes from './SongLanes.svelte';
   import SongWave from './SongWave.svelte';
 
   /** One song: playing it, and the pictures of it. Keys work wherever the picture has the focus. */
-  let { desk }: { desk: SongDesk } = $props();
-  const light = new LightDesk(getApp(), () => desk);
+  let { desk, room }: { desk: SongDesk; room: LightRoom } = $props();
+  const { light } = $derived(room);
   let bands = $state(true);
   function key(event: KeyboardEvent): void {
     if (event.ctrlKey || event.metaKey) return;
@@ -55,9 +55,10 @@
     .name}. Space plays, arrows go from beat to beat, T taps along, 1 sets the one, plus and minus see closer or more."
   onkeydown={key}
 >
-  <SongBar {desk} bind:bands bind:lanes={light.shown} />
+  <SongBar {desk} bind:bands {light} />
+  {#if light.shown && light.plot}<SongPlot {desk} />{/if}
   <SongWave {desk} {bands} low={light.shown} />
-  {#if light.shown}<SongLanes {desk} {light} />{/if}
+  {#if light.shown}<SongLanes {desk} {...room} />{/if}
 </div>
 
 <style>
@@ -67,6 +68,7 @@
     flex: 1;
     min-width: 0;
     min-height: 0;
+    overflow: hidden;
   }
   .view:focus-visible {
     outline-offset: -2px;

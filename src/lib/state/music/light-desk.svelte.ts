@@ -1,60 +1,28 @@
 import type { LaneId } from '$core/ids.ts';
 import { nextNumber } from '$core/naming.ts';
-import { effectSpecSchema, type EffectSpec, type ReachId } from '$core/records/effect.ts';
-import { make } from '$core/records/index.ts';
-import type { Block, BlockPlays, LaneRecord } from '$core/records/lane.ts';
-import { PRESETS } from '$core/ready/presets.ts';
+import { specOf, type ReachId } from '$core/records/effect.ts';
+import { make, type AnyRecord } from '$core/records/index.ts';
+import type { Block, LaneRecord } from '$core/records/lane.ts';
 import {
+  blockOf,
   freeLayer,
   freshKey,
   joined,
   moved,
   repeated,
   snapped,
+  snappedTo,
   split,
   stretched,
   without,
   withFields,
 } from '$core/timeline/blocks.ts';
 import { courseOf, lanesOf } from '$core/timeline/light.ts';
+import { treeOf, type Branch } from '$core/timeline/tree.ts';
 import { sectionAt, sectionsOf } from '$core/song/grid.ts';
 import type { App } from '../app.svelte.ts';
+import { puttingsOf, type Putting } from './puttings.ts';
 import type { SongDesk } from './song-desk.svelte.ts';
-
-/** What can be put on a lane at once: a name, and what a block of it plays. */
-export interface Putting {
-  readonly key: string;
-  readonly group: string;
-  readonly name: string;
-  readonly plays: BlockPlays;
-}
-const quick = (name: string, spec: Parameters<typeof effectSpecSchema.parse>[0]): Putting => ({
-  key: `quick ${name}`,
-  group: 'On the spot',
-  name,
-  plays: { is: 'effect', name, spec: effectSpecSchema.parse(spec) },
-});
-const still = (colours: [string, string]): unknown => ({ does: 'colour', way: 'gradient', each: 'unit', colours });
-const QUICK: readonly Putting[] = [
-  quick('On', { rate: 0.01, light: 1, parts: [still(['#ffffff', '#ffffff'])] }),
-  quick('Amber', { rate: 0.01, light: 1, parts: [still(['#ffae2e', '#ffae2e'])] }),
-  quick('Blue', { rate: 0.01, light: 1, parts: [still(['#1f4bff', '#1f4bff'])] }),
-  quick('Off', { rate: 0.01, parts: [{ does: 'level', size: 0, offset: 0, each: 'unit' }] }),
-  quick('Pulse on each beat', {
-    rate: 1,
-    beats: true,
-    parts: [still(['#ffffff', '#ffffff']), { does: 'level', wave: 'fall', width: 0.8, each: 'unit' }],
-  }),
-  quick('One after the other', {
-    rate: 0.25,
-    beats: true,
-    parts: [still(['#ffffff', '#ffffff']), { does: 'level', wave: 'pulse', width: 0.3, spread: 1, each: 'unit' }],
-  }),
-  quick('Twinkle', {
-    rate: 1.2,
-    parts: [still(['#fff2c9', '#fff2c9']), { does: 'level', wave: 'sparkle', width: 0.3, offset: 0.06 }],
-  }),
-];
 
 /** Where one of the blocks that are chosen is: its lane and its key. */
 export interface Chosen {
@@ -62,77 +30,99 @@ export interface Chosen {
   readonly key: string;
 }
 
+/** What blocks are drawn to: parts of a beat, bars, what begins in the sound, or nothing. */
+export type DrawnTo = 'bars' | 1 | 2 | 3 | 4 | 'onsets' | 'nothing';
+
 /** The light of the song that is open: its lanes, what is in the hand, what is chosen, and what is done to that. */
 export class LightDesk {
-  readonly #app: App;
+  readonly app: App;
   readonly #desk: () => SongDesk;
   /** The light is shown under the sound. */
   shown = $state(false);
   /** What is put where one paints; null: nothing, blocks are chosen. */
   hand = $state.raw<Putting | null>(null);
   chosen = $state.raw<readonly Chosen[]>([]);
-  /** Parts of a beat that blocks are drawn to; 0: none. */
-  parts = $state(1);
+  drawnTo = $state<DrawnTo>(1);
+  /** The lane that was worked on last: where things are put that name none. */
+  laneId = $state.raw<LaneId | null>(null);
+  /** Lanes whose branches are folded away. */
+  folded = $state.raw<ReadonlySet<LaneId>>(new Set());
+  /** The plot is shown beside the lanes. */
+  plot = $state(false);
 
   constructor(app: App, desk: () => SongDesk) {
-    this.#app = app;
+    this.app = app;
     this.#desk = desk;
   }
 
-  get #song(): SongDesk {
+  /** Another song: nothing of the one before is chosen; what is in the hand stays there. */
+  reset(): void {
+    this.chosen = [];
+    this.laneId = null;
+    this.folded = new Set();
+  }
+
+  get song(): SongDesk {
     return this.#desk();
   }
 
   readonly lanes = $derived.by<readonly LaneRecord[]>(() =>
-    this.shown ? lanesOf(this.#app.live.document, this.#song.song.id) : [],
+    this.shown ? lanesOf(this.app.live.document, this.song.song.id) : [],
   );
-  readonly puttings = $derived.by<readonly Putting[]>(() => {
-    const { rig } = this.#app;
-    const of = (group: string, list: readonly { id: string; name: string }[]): Putting[] =>
-      list.map(({ id, name }) => ({ key: id, group, name, plays: { is: 'play', target: id as `scene:${string}` } }));
-    return [
-      ...QUICK,
-      ...of('Scenes', rig.scenes),
-      ...of(
-        'Chases',
-        rig.playables.filter((p) => p.kind === 'chase'),
-      ),
-      ...of(
-        'Effects',
-        rig.playables.filter((p) => p.kind === 'effect'),
-      ),
-      ...rig.aims.map(({ id, name }): Putting => ({ key: id, group: 'Aims', name, plays: { is: 'aim', aimId: id } })),
-      ...PRESETS.map(({ key, name, spec }): Putting => ({
-        key: `ready ${key}`,
-        group: 'Ready',
-        name,
-        plays: { is: 'effect', name, spec: spec satisfies EffectSpec },
-      })),
-    ];
+  readonly tree = $derived.by<readonly Branch[]>(() => treeOf(this.app.live.document, this.lanes));
+  /** What of the tree is to be seen. */
+  readonly branches = $derived.by<readonly Branch[]>(() => {
+    const hidden = new Set<LaneId>();
+    return this.tree.filter(({ lane, under }) => {
+      if (under && (hidden.has(under) || this.folded.has(under))) hidden.add(lane.id);
+      return !hidden.has(lane.id);
+    });
+  });
+  fold(id: LaneId): void {
+    const folded = new Set(this.folded);
+    if (!folded.delete(id)) folded.add(id);
+    this.folded = folded;
+  }
+  readonly puttings = $derived.by<readonly Putting[]>(() => puttingsOf(this.app.rig));
+  /** The lane that is worked on; null for none. */
+  readonly lane = $derived.by<LaneRecord | null>(() => {
+    const id = this.chosen[0]?.lane ?? this.laneId;
+    return this.lanes.find((lane) => lane.id === id) ?? null;
   });
 
   nameOf({ plays }: Pick<Block, 'plays'>): string {
     if (plays.is === 'gone') return `${plays.name} is gone`;
     if (plays.is === 'effect') return plays.name;
-    const record = this.#app.live.document.get(plays.is === 'aim' ? plays.aimId : (plays.target as `scene:${string}`));
-    return record && 'name' in record ? record.name : plays.is === 'play' ? plays.target : plays.aimId;
+    const record = this.app.live.document.get(plays.is === 'aim' ? plays.aimId : (plays.target as `scene:${string}`));
+    if (record && 'name' in record) return record.name;
+    return plays.is === 'play' ? plays.target.replace(/^mood:/, 'Mood ') : plays.aimId;
   }
-  laneName({ on, lost }: LaneRecord): string {
+  laneName = ({ on, lost }: Pick<LaneRecord, 'on' | 'lost'>): string => {
     if (lost !== null) return `${lost} is gone`;
     if (on === null) return 'The whole rig';
-    const { rig, live } = this.#app;
+    const { rig, live } = this.app;
     const record = live.document.get(on);
     return rig.lit(on)?.name ?? (record && 'name' in record ? record.name : on);
-  }
+  };
 
-  /** A moment drawn to what is near, in reach of so many seconds. */
-  snap(at: number, reachS: number, free = false): number {
-    if (free || this.parts === 0) return Math.max(0, at);
-    return Math.max(0, snapped(this.#song.grid, at, this.parts, reachS));
+  /** A moment drawn to what is near, in reach of so many seconds; `moving`: blocks it is not drawn to. */
+  snap(at: number, reachS: number, free = false, moving: ReadonlySet<string> = new Set()): number {
+    if (free || this.drawnTo === 'nothing') return Math.max(0, at);
+    const { grid, song, picture } = this.song;
+    const others: number[] = [];
+    for (const { at: begin } of sectionsOf(song)) others.push(begin);
+    for (const { at: begin, to } of song.marks) others.push(begin, to);
+    for (const lane of this.lanes)
+      for (const block of lane.blocks) if (!moving.has(block.key)) others.push(block.at, block.at + block.length);
+    if (this.drawnTo === 'onsets') for (const { at: list } of picture?.onsets ?? []) others.push(...list);
+    if (this.drawnTo === 'bars') others.push(...grid.beats.filter((_, i) => grid.places[i] === 0));
+    const onGrid = typeof this.drawnTo === 'number' ? snapped(grid, at, this.drawnTo, reachS) : at;
+    // Something that is much nearer than the beat wins over it.
+    return Math.max(0, snappedTo(others, at, Math.min(reachS, Math.abs(onGrid - at) / 3 || reachS)) ?? onGrid);
   }
   /** How long a beat is about a moment, seconds. */
   beatS(at: number): number {
-    const { beats } = this.#song.grid;
+    const { beats } = this.song.grid;
     const i = Math.max(
       0,
       Math.min(
@@ -143,91 +133,126 @@ export class LightDesk {
     return beats.length < 2 ? 0.5 : beats[i + 1]! - beats[i]!;
   }
 
-  addLane(on: ReachId | null): void {
+  addLane(on: ReachId | null): LaneId {
     const lane = make('lane', {
-      id: this.#app.newId('lane'),
+      id: this.app.newId('lane'),
       number: nextNumber(this.lanes),
-      songId: this.#song.song.id,
+      songId: this.song.song.id,
       on,
     });
-    this.#app.live.edit('Add a lane', { put: [lane], remove: [] });
+    this.app.live.edit('Add a lane', { put: [lane], remove: [] });
+    this.laneId = lane.id;
+    return lane.id;
   }
   changeLane(lane: LaneRecord, label: string, fields: Partial<LaneRecord>): void {
-    this.#app.live.edit(label, { put: [{ ...lane, ...fields }], remove: [] });
+    this.app.live.edit(label.slice(0, 120), { put: [{ ...lane, ...fields }], remove: [] });
   }
   removeLane(lane: LaneRecord): void {
-    this.#app.live.edit(`Remove the lane ${this.laneName(lane)}`.slice(0, 120), { put: [], remove: [lane.id] });
+    this.app.live.edit(`Remove the lane ${this.laneName(lane)}`.slice(0, 120), { put: [], remove: [lane.id] });
   }
 
   isChosen = (lane: LaneId, key: string): boolean => this.chosen.some((c) => c.lane === lane && c.key === key);
   keysIn(lane: LaneId): ReadonlySet<string> {
     return new Set(this.chosen.filter((c) => c.lane === lane).map(({ key }) => key));
   }
+  /** Chooses blocks of a stretch in all lanes that are to be seen, or in one. */
+  chooseIn(
+    { from, to }: { readonly from: number; readonly to: number },
+    lanes = this.branches.map((b) => b.lane),
+  ): void {
+    this.chosen = lanes.flatMap((lane) =>
+      lane.blocks
+        .filter(({ at, length }) => at < to - 1e-6 && at + length > from + 1e-6)
+        .map(({ key }) => ({ lane: lane.id, key })),
+    );
+  }
 
-  /** Puts what is in the hand on a lane, from one moment to another. */
-  put(lane: LaneRecord, from: number, to: number): void {
-    const { hand } = this;
-    if (!hand || lane.locked || to - from < 0.001) return;
+  /** Puts something on a lane, from one moment to another: mostly what is in the hand. */
+  put(lane: LaneRecord, from: number, to: number, putting: Putting | null = this.hand): void {
+    if (!putting || lane.locked || to - from < 0.001) return;
     const key = freshKey(lane.blocks);
-    const length = Math.min(to, this.#song.end) - from;
-    const block: Block = {
-      key,
-      at: from,
-      length,
-      layer: freeLayer(lane.blocks, from, length),
-      plays: hand.plays,
-      fadeIn: 0,
-      fadeOut: 0,
-      slip: 0,
-      curves: {},
-    };
-    this.changeLane(lane, `Put ${hand.name}`.slice(0, 120), { blocks: [...lane.blocks, block] });
+    const length = Math.min(to, this.song.end) - from;
+    if (length < 0.001) return;
+    const [fadeIn, fadeOut] = [(putting.fades?.in ?? 0) * length, (putting.fades?.out ?? 0) * length];
+    const layer = freeLayer(lane.blocks, from, length);
+    const block = blockOf({ key, at: from, length, layer, plays: putting.plays, fadeIn, fadeOut });
+    this.changeLane(lane, `Put ${putting.name}`, { blocks: [...lane.blocks, block] });
     this.chosen = [{ lane: lane.id, key }];
+    this.laneId = lane.id;
   }
 
   /** Blocks of a lane with what is chosen in it moved by so long. */
-  movedIn = (lane: LaneRecord, by: number): Block[] => moved(lane.blocks, this.keysIn(lane.id), by, this.#song.end);
+  movedIn = (lane: LaneRecord, by: number): Block[] => moved(lane.blocks, this.keysIn(lane.id), by, this.song.end);
   stretchedIn = (lane: LaneRecord, key: string, edge: 'from' | 'to', to: number): Block[] =>
-    stretched(lane.blocks, key, edge, to, this.#song.end);
+    stretched(lane.blocks, key, edge, to, this.song.end);
 
   /** Does something to all that is chosen, in one edit; lanes that are locked stay. */
-  #each(label: string, change: (lane: LaneRecord, keys: ReadonlySet<string>) => Block[]): void {
+  each(label: string, change: (lane: LaneRecord, keys: ReadonlySet<string>) => Block[], more: AnyRecord[] = []): void {
     const put = this.lanes.flatMap((lane): LaneRecord[] => {
       const keys = this.keysIn(lane.id);
       if (keys.size === 0 || lane.locked) return [];
       const blocks = change(lane, keys);
       return blocks === lane.blocks ? [] : [{ ...lane, blocks }];
     });
-    if (put.length > 0) this.#app.live.edit(label, { put, remove: [] });
+    if (put.length > 0) this.app.live.edit(label.slice(0, 120), { put: [...more, ...put], remove: [] });
   }
   move(by: number): void {
-    this.#each('Move blocks', (lane) => this.movedIn(lane, by));
+    this.each('Move blocks', (lane) => this.movedIn(lane, by));
   }
   remove(): void {
-    this.#each('Remove blocks', (lane, keys) => without(lane.blocks, keys));
+    this.each('Remove blocks', (lane, keys) => without(lane.blocks, keys));
     this.chosen = [];
   }
   split(at: number): void {
-    const { beats } = this.#song.grid;
-    this.#each('Split blocks', (lane, keys) =>
-      split(lane.blocks, keys, at, (block, when) => courseOf(this.#app.live.document, block, beats, when)),
+    const { beats } = this.song.grid;
+    this.each('Split blocks', (lane, keys) =>
+      split(lane.blocks, keys, at, (block, when) => courseOf(this.app.live.document, block, beats, when, lane.curves)),
     );
   }
   join(): void {
-    this.#each('Join blocks', (lane, keys) => joined(lane.blocks, keys));
+    this.each('Join blocks', (lane, keys) => joined(lane.blocks, keys));
   }
   /** Copies of what is chosen to the end of the section it lies in. */
   repeat(): void {
-    const sections = sectionsOf(this.#song.song);
-    this.#each('Repeat to the end of the section', (lane, keys) => {
+    const sections = sectionsOf(this.song.song);
+    this.each('Repeat to the end of the section', (lane, keys) => {
       const first = Math.min(...lane.blocks.filter(({ key }) => keys.has(key)).map(({ at }) => at));
-      const end = sections[sectionAt(sections, first + 0.01) + 1]?.at ?? this.#song.end;
+      const end = sections[sectionAt(sections, first + 0.01) + 1]?.at ?? this.song.end;
       return repeated(lane.blocks, keys, end);
     });
   }
   /** Changes fields of what is chosen. */
-  set(label: string, fields: Partial<Pick<Block, 'fadeIn' | 'fadeOut' | 'layer' | 'plays'>>): void {
-    this.#each(label, (lane, keys) => withFields(lane.blocks, keys, fields));
+  set(label: string, fields: Partial<Omit<Block, 'key'>>): void {
+    this.each(label, (lane, keys) => withFields(lane.blocks, keys, fields));
+  }
+  /** What it plays becomes the block's own: it no longer follows the record it came from. */
+  detach(): void {
+    const { document } = this.app.live;
+    const copies = new Map<string, AnyRecord>();
+    const change = (block: Block): Block => {
+      if (block.plays.is !== 'play') return block;
+      const record = document.get(block.plays.target as `scene:${string}`);
+      if (record?.kind === 'effect')
+        return { ...block, plays: { is: 'effect', name: record.name, spec: specOf(record) } };
+      if (record?.kind !== 'scene' && record?.kind !== 'chase') return block;
+      let copy = copies.get(record.id);
+      if (!copy) {
+        const name = `${record.name.slice(0, 60)} (${this.song.song.name.slice(0, 30)})`;
+        const { scenes, playables } = this.app.rig;
+        const number = nextNumber(record.kind === 'scene' ? scenes : playables.filter((p) => p.kind === 'chase'));
+        copy = { ...record, id: this.app.newId(record.kind), number: number + copies.size, name } as AnyRecord;
+        copies.set(record.id, copy);
+      }
+      return { ...block, plays: { is: 'play', target: copy.id as `scene:${string}` } };
+    };
+    const found: AnyRecord[] = [];
+    const lanes = this.lanes.flatMap((lane): LaneRecord[] => {
+      const keys = this.keysIn(lane.id);
+      if (keys.size === 0 || lane.locked) return [];
+      return [{ ...lane, blocks: lane.blocks.map((block) => (keys.has(block.key) ? change(block) : block)) }];
+    });
+    found.push(...copies.values(), ...lanes);
+    if (lanes.length > 0) this.app.live.edit('Detach blocks', { put: found, remove: [] });
   }
   /** The first of what is chosen. */
   get first(): Block | null {
