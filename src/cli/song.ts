@@ -1,19 +1,15 @@
-import { recordsOf, type Document } from '../core/document/change.ts';
+import { songFlashes, songTroubles } from '../core/check/song.ts';
+import { applyChange, recordsOf, type Document } from '../core/document/change.ts';
+import { writeArchive } from '../core/format/archive.ts';
+import { readMarks, writeMarks } from '../core/format/marks.ts';
+import type { LaneRecord } from '../core/records/lane.ts';
 import type { SongRecord } from '../core/records/song.ts';
-import {
-  compilePlay,
-  compileRig,
-  initialLive,
-  prepareLive,
-  type LiveState,
-  type PreparedLive,
-} from '../core/show/index.ts';
-import { songOn, withSong } from '../core/show/live/songs.ts';
-import { gridOf } from '../core/song/grid.ts';
-import { lanesOf, LIGHT_AGAIN_MS, songPlays } from '../core/timeline/light.ts';
+import { withMarks } from '../core/song/mend.ts';
+import { SongFrames } from '../core/timeline/frames.ts';
+import { lanesOf } from '../core/timeline/light.ts';
 import { momentsOf, printedFrames } from './play.ts';
 import { oneWord, unusable, type Arguments, type Command, type CommandTable } from './command.ts';
-import { readShowFile } from './files.ts';
+import { readLimited, readShowAndFiles, readShowFile, writeOut } from './files.ts';
 
 /** Commands for the light of a song. */
 
@@ -39,48 +35,23 @@ const renderSong: Command = {
     const document = await readShowFile(oneWord(args, 'ARCHIVE', renderSong.usage));
     const song = songOf(args, document);
     const moments = momentsOf(args);
-    const rig = compileRig(document);
-    const state = songState(document, song);
-    let [told, live] = [-Infinity, null as PreparedLive | null];
-    const output = printedFrames(args, document, rig, moments, (ms) => {
-      if (live && ms - told < LIGHT_AGAIN_MS) return live;
-      told = ms;
-      const light = songPlays(document, state, ms);
-      return (live = prepareLive(rig, state, (play) => compilePlay(rig, document, play), document, { light }));
-    });
+    const frames = new SongFrames(document, song);
+    const output = printedFrames(args, document, frames.rig, moments, (ms) => frames.at(ms));
     return { output };
   },
 };
 
-/** The song plays, and began at the moment 0. */
-const songState = (document: Document, song: SongRecord): LiveState =>
-  withSong(initialLive(0, recordsOf(document, 'show')[0]?.tempoBpm), songOn(song.id, 0, 0), document, 0);
-
 const checkSongs: Command = {
-  usage: 'song check ARCHIVE',
+  usage: 'song check ARCHIVE [--song NAME]',
   summary:
-    'What of the light of songs will not be as it was meant: lanes and blocks without what they play, blocks outside.',
+    'What of the light of songs will not be as it was meant: lanes and blocks without what they play, blocks outside or over one another, flashes that are too fast, strings that are too slow.',
   run: async (args) => {
     const document = await readShowFile(oneWord(args, 'ARCHIVE', checkSongs.usage));
-    const songs = recordsOf(document, 'song').map((song) => {
+    const all = args.options['song'] === undefined ? recordsOf(document, 'song') : [songOf(args, document)];
+    const nameOf = (lane: LaneRecord): string => nameOfLane(document, lane);
+    const songs = all.map((song) => {
       const lanes = lanesOf(document, song.id);
-      const end = song.lengthS ?? gridOf(song).beats.at(-1) ?? Infinity;
-      const faults = lanes.flatMap((lane) => {
-        const where = `lane ${lane.number}`;
-        const found =
-          lane.lost === null
-            ? []
-            : [{ code: 'LANE_UNBOUND', where, message: `${lane.lost} is gone: it plays nothing` }];
-        for (const { key, at, length, plays } of lane.blocks) {
-          const place = `${where}, ${at} s (${key})`;
-          if (plays.is === 'gone') found.push({ code: 'BLOCK_EMPTY', where: place, message: `${plays.name} is gone` });
-          if (at >= end)
-            found.push({ code: 'BLOCK_OUTSIDE', where: place, message: `begins after the song ends (${end} s)` });
-          else if (at + length > end + 0.01)
-            found.push({ code: 'BLOCK_OUTSIDE', where: place, message: `goes on after the song ends (${end} s)` });
-        }
-        return found;
-      });
+      const faults = [...songTroubles(document, song, nameOf), ...songFlashes(document, song)];
       const blocks = lanes.reduce((sum, lane) => sum + lane.blocks.length, 0);
       return { song: song.name, lanes: lanes.length, blocks, faults };
     });
@@ -88,7 +59,40 @@ const checkSongs: Command = {
   },
 };
 
+function nameOfLane(document: Document, { on, lost }: LaneRecord): string {
+  if (lost !== null) return lost;
+  const record = on && document.get(on);
+  return record && 'name' in record ? record.name : 'the whole rig';
+}
+
+const songMarks: Command = {
+  usage: 'song marks ARCHIVE --song NAME [--import FILE [--replace] [--out ARCHIVE]]',
+  summary:
+    'Marks of a song as text (from, to, label, with tabs between); --import reads such a file (or words with their moments), --out writes an archive with them.',
+  run: async (args) => {
+    const archive = oneWord(args, 'ARCHIVE', songMarks.usage);
+    const { import: file, out } = args.options;
+    if (file === undefined) {
+      const document = await readShowFile(archive);
+      const { marks } = songOf(args, document);
+      return { output: { marks, text: writeMarks(marks) } };
+    }
+    const { document, blobs } = await readShowAndFiles(archive);
+    const song = songOf(args, document);
+    const { marks: read, faults } = readMarks(await readLimited(file, MARKS_BYTES));
+    const marks = withMarks('replace' in args.options ? [] : song.marks, read);
+    if (out !== undefined) {
+      const change = { put: [{ ...song, marks }], remove: [] };
+      await writeOut(out, writeArchive([...applyChange(document, change).values()], blobs));
+    }
+    return { output: { ok: faults.length === 0, read: read.length, marks, written: out ?? null }, faults };
+  },
+};
+/** Marks are plain text: a file of more is none. */
+const MARKS_BYTES = 4 * 1024 * 1024;
+
 export const SONG: CommandTable = {
   'song render': { command: renderSong, options: ['song', 'at', 'from', 'to', 'fps', 'hash!'] },
-  'song check': { command: checkSongs, options: [] },
+  'song check': { command: checkSongs, options: ['song'] },
+  'song marks': { command: songMarks, options: ['song', 'import', 'replace!', 'out'] },
 };

@@ -35,6 +35,7 @@ import { Repeat } from './repeat.ts';
 import { channelKey } from './senders.ts';
 import { AutoClock } from './auto-clock.ts';
 import { LightClock } from './light-clock.ts';
+import { CodeClock } from './code-clock.ts';
 import { SongClock } from './song-clock.ts';
 import type { LiveHost } from './wake.ts';
 import type { FromFrameThread, RouteStats, ToFrameThread } from './shared.ts';
@@ -229,6 +230,7 @@ export class Engine {
     this.#keepShow.ask();
     this.#keepLive.ask();
     this.#songs.look();
+    this.#code.look();
     this.#light.look();
     this.#auto.look();
     this.#onFollowing();
@@ -242,6 +244,7 @@ export class Engine {
     this.#keepShow.ask();
     this.#saveLive();
     this.#songs.look();
+    this.#code.look();
     this.#light.look();
     this.#auto.look();
   }
@@ -331,6 +334,7 @@ export class Engine {
     this.#say.ask();
     this.#saveLive();
     this.#songs.look();
+    this.#code.look();
     this.#light.look();
     this.#auto.look();
   }
@@ -341,6 +345,7 @@ export class Engine {
     take: (live) => this.#setLive(live),
   };
   readonly #songs = new SongClock(this.#goingOn);
+  readonly #code = new CodeClock(this.#goingOn);
 
   readonly #auto = new AutoClock(this.#goingOn);
   readonly #light = new LightClock(this.#goingOn, () => this.#frames.tell(this.#player.liveMessage()));
@@ -416,6 +421,7 @@ export class Engine {
   async stop(): Promise<void> {
     for (const timer of this.#timers) clearInterval(timer);
     this.#songs.end();
+    this.#code.end();
     this.#auto.end();
     this.#light.end();
     await this.#frames.stop();

@@ -11,6 +11,7 @@ import type { LiveCommand } from './command.ts';
 import { handOver } from './hand-over.ts';
 import { AUTO_APPLIED } from './auto.ts';
 import { EAR_APPLIED, heardByHand } from './ear.ts';
+import { CODE_APPLIED } from './code.ts';
 import { SONGS_APPLIED } from './songs.ts';
 import { FASTEST_SPEED, newPlay, PLAYING_LIMIT, type Dark, type Fading, type LiveState, type Play } from './state.ts';
 
@@ -116,6 +117,7 @@ const APPLIED: { readonly [D in LiveCommand['do']]: Apply<D> } = {
   probe: (state, { probe }) => ({ ...state, probe }),
   identify: (state, { units }) => ({ ...state, identify: units }),
   ...SONGS_APPLIED,
+  ...CODE_APPLIED,
   ...EAR_APPLIED,
   ...AUTO_APPLIED,
 };

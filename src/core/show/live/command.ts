@@ -9,6 +9,7 @@ import { followedBy } from '../../records/value.ts';
 import { testRequestSchema } from '../../signal/signal.ts';
 import { AUTO_COMMANDS } from './auto.ts';
 import { EAR_COMMANDS } from './ear.ts';
+import { CODE_COMMANDS } from './code.ts';
 import { SONG_COMMANDS } from './songs.ts';
 import type { HandSet } from './by-hand.ts';
 import {
@@ -139,6 +140,7 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('probe'), probe: probeSchema.nullable() }),
   z.strictObject({ do: z.literal('identify'), units: litIds }),
   ...SONG_COMMANDS,
+  ...CODE_COMMANDS,
   ...EAR_COMMANDS,
   ...AUTO_COMMANDS,
 ]);
@@ -211,6 +213,8 @@ const NAMED: {
   songBy: nobody,
   songOff: nobody,
   soundPlayer: nobody,
+  codeFrom: nobody,
+  code: nobody,
   ear: nobody,
   earHold: nobody,
   earRatio: nobody,

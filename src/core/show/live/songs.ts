@@ -250,7 +250,12 @@ type Apply<D extends SongCommand['do']> = <S extends SongState>(
 ) => S;
 
 /** The state with another song (or another place in it), and the beats that follow from that. */
-export function withSong<S extends SongState>(state: S, song: SongOn | null, document: Document, nowMs: number): S {
+export function withSong<S extends Pick<SongState, 'song' | 'tempo'>>(
+  state: S,
+  song: SongOn | null,
+  document: Document,
+  nowMs: number,
+): S {
   const tempo = song && songTempo(document, song, state.tempo, nowMs);
   return { ...state, song, tempo: tempo ?? state.tempo };
 }

@@ -15,6 +15,7 @@ import { effectSpecSchema } from '../../records/effect.ts';
 import { recordSchema } from '../../records/index.ts';
 import { FIXTURE_KINDS, MOODS } from '../../records/profile.ts';
 import { earSchema } from './ear.ts';
+import { codeOnSchema } from './code.ts';
 import { songOnSchema, soundPlayerSchema } from './songs.ts';
 import { beatMapSchema } from './tempo.ts';
 import { LEAN_LIMIT } from '../../records/action.ts';
@@ -237,6 +238,8 @@ export const liveStateSchema = z.strictObject({
   /** The ear that the tempo follows. */
   ear: earSchema.nullable().default(null),
   auto: autoSchema.nullable().default(null),
+  /** The time code that songs follow. */
+  code: codeOnSchema.nullable().default(null),
 });
 export type LiveState = z.infer<typeof liveStateSchema>;
 
@@ -266,6 +269,7 @@ export const initialLive = (nowMs: number, bpm = 120): LiveState => ({
   soundPlayer: null,
   ear: null,
   auto: null,
+  code: null,
 });
 
 /** A play that begins; what is not given is as it mostly is. */

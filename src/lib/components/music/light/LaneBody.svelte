@@ -141,7 +141,8 @@
         <i data-edge="to" class="edge to"></i>
       {/if}
       {#if chosen && wide > 56 && !curves.of}
-        <i data-fade="in" class="fade" style:left="clamp(16px, {(100 * block.fadeIn) / block.length}%, 100% - 16px)"></i>
+        <i data-fade="in" class="fade" style:left="clamp(16px, {(100 * block.fadeIn) / block.length}%, 100% - 16px)"
+        ></i>
         <i
           data-fade="out"
           class="fade"
