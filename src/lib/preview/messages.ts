@@ -1,4 +1,5 @@
 import type { ChangeSet } from '$core/document/change.ts';
+import type { SongTrouble } from '$core/check/song.ts';
 import type { Explanation, LiveState, Play } from '$core/show/index.ts';
 import type { Thumbnail } from '$core/show/thumbnail.ts';
 import type { LitId, SongId } from '$core/ids.ts';
@@ -52,6 +53,8 @@ export type PreviewAsk =
       readonly block: Block;
       readonly columns: number;
     }
+  /** Where a song flashes more than the show allows. */
+  | { readonly what: 'flashes'; readonly songId: SongId }
   /** What a play looks like by itself, some seconds after it began. */
   | { readonly what: 'thumbnail'; readonly play: Pick<Play, 'target' | 'spec' | 'on'>; readonly atS: number };
 
@@ -60,6 +63,7 @@ export interface PreviewAnswers {
   readonly values: Readonly<Record<string, UnitValues>>;
   readonly strip: Strip;
   readonly moment: Thumbnail;
+  readonly flashes: readonly SongTrouble[];
   readonly thumbnail: Thumbnail | null;
 }
 

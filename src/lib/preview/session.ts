@@ -1,4 +1,5 @@
-import { applyChange, recordsOf, type Document } from '$core/document/change.ts';
+import { applyChange, getRecord, recordsOf, type Document } from '$core/document/change.ts';
+import { songFlashes } from '$core/check/song.ts';
 import { touchOf } from '$core/document/touch.ts';
 import { fractionToValue } from '$core/profile/layout.ts';
 import type { LitId } from '$core/ids.ts';
@@ -104,6 +105,10 @@ export class PreviewSession {
         return stripOf(this.#compiled(), this.#frame!, this.#document, ask);
       case 'moment':
         return this.#moment(ask.peek);
+      case 'flashes': {
+        const song = getRecord(this.#document, 'song', ask.songId);
+        return song ? songFlashes(this.#document, song) : [];
+      }
       case 'thumbnail':
         return this.#thumbnail(ask.play, ask.atS);
     }

@@ -5,6 +5,7 @@ import { removalOf } from '$core/rules/removal.ts';
 import type { EffectSpec } from '$core/records/effect.ts';
 import { LiveClient } from '../live/client.svelte.ts';
 import { SongsIn } from './music/songs-in.svelte.ts';
+import { PageCode } from './music/page-code.svelte.ts';
 import { PageEar } from './music/page-ear.svelte.ts';
 import { SoundPlayer } from './music/player.svelte.ts';
 import { Cells } from './plot/cells.svelte.ts';
@@ -34,6 +35,11 @@ export class App {
   /** The microphone of this page, where it listens. */
   get pageEar(): PageEar {
     return (this.#pageEar ??= new PageEar(this.live, this.sound.key));
+  }
+  #pageCode: PageCode | null = null;
+  /** Time code that comes in at this page. */
+  get pageCode(): PageCode {
+    return (this.#pageCode ??= new PageCode(this.live));
   }
   /** Units that the page shows, where it leaves some out (a filter, a folded layer); null where it shows all. */
   showing = $state.raw<(() => readonly UnitId[] | null) | null>(null);

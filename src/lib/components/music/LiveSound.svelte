@@ -3,6 +3,7 @@
   import Button from '$lib/components/Button.svelte';
   import Choice from '$lib/components/Choice.svelte';
   import Field from '$lib/components/Field.svelte';
+  import CodeSound from './CodeSound.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import { SoundCards } from '$lib/state/music/sound-cards.svelte.ts';
   import { saveWhole } from '$lib/state/entry.ts';
@@ -127,6 +128,8 @@
       sets the bar for good, until another source is chosen.
     </p>
   </section>
+
+  <CodeSound />
 
   {#if own.on}
     <section aria-label="This page’s ear">

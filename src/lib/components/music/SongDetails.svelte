@@ -2,6 +2,9 @@
   import Beside from '$lib/components/Beside.svelte';
   import Button from '$lib/components/Button.svelte';
   import Field from '$lib/components/Field.svelte';
+  import { bpmOf } from '$core/song/grid.ts';
+  import { saveNumber } from '$lib/state/entry.ts';
+  import { evenTime } from '$lib/state/music/plain-time.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
   import { stateOf } from '$lib/state/music/song-words.ts';
@@ -14,6 +17,8 @@
   const app = getApp();
   const song = $derived(desk.song);
   const state = $derived(stateOf(song, app.live.hearing));
+  const bpm = $derived(Math.round((bpmOf(desk.grid) ?? 120) * 100) / 100);
+  const time = (lengthS: number, n: number): void => desk.change('Plain time', evenTime(lengthS, n));
   const percent = (share: number): string => `${Math.round(share * 100)} %`;
   const text = (key: 'name' | 'artist' | 'album' | 'notes', label: string) => (given: string) => {
     if (key === 'name' && given.trim() === '') return 'Give it a name.';
@@ -23,6 +28,26 @@
 </script>
 
 <div class="all">
+  {#if song.blob === null}
+    <section aria-label="Plain time">
+      <p class="quiet">Plain time, without sound.</p>
+      <Beside>
+        <Field
+          label="Length"
+          suffix="s"
+          numeric
+          value={song.lengthS ?? 180}
+          save={(given) => saveNumber(given, 1, 3600, (lengthS) => time(lengthS, bpm))}
+        />
+        <Field
+          label="Beats a minute"
+          numeric
+          value={bpm}
+          save={(given) => saveNumber(given, 20, 300, (n) => time(song.lengthS ?? 180, n))}
+        />
+      </Beside>
+    </section>
+  {/if}
   <section>
     {#if state.is === 'hearing'}
       <p role="status">Hearing it: {percent(state.share)}.</p>
@@ -30,6 +55,8 @@
     {:else if state.is === 'fault'}
       <p class="wrong" role="alert">▲ {state.words}</p>
       <Button onclick={() => desk.change('Hear again', { fault: null, listen: true })}>Hear it again</Button>
+    {:else if song.blob === null}
+      <p class="quiet">{desk.grid.beats.length} even beats.</p>
     {:else if state.is === 'off'}
       <p>It is not to be heard by itself.</p>
       <Button onclick={() => desk.change('Hear', { listen: true })}>Hear it</Button>
@@ -74,7 +101,7 @@
             {/each}
           </div>
         {/if}
-        <p class="quiet">{song.file} · {(song.bytes / 1e6).toFixed(1)} MB</p>
+        {#if song.blob}<p class="quiet">{song.file} · {(song.bytes / 1e6).toFixed(1)} MB</p>{/if}
         {#if song.heard}
           <Button
             title="What was set right stays"

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
   import type { LightRoom } from '$lib/state/music/light-room.svelte.ts';
+  import CompareSongs from './light/CompareSongs.svelte';
   import SongLanes from './light/SongLanes.svelte';
   import SongPlot from './light/SongPlot.svelte';
   import SongBar from './SongBar.svelte';
@@ -58,7 +59,8 @@
   <SongBar {desk} bind:bands {light} />
   {#if light.shown && light.plot}<SongPlot {desk} />{/if}
   <SongWave {desk} {bands} low={light.shown} />
-  {#if light.shown}<SongLanes {desk} {...room} />{/if}
+  {#if light.shown && light.compared}<CompareSongs {light} />
+  {:else if light.shown}<SongLanes {desk} {...room} />{/if}
 </div>
 
 <style>

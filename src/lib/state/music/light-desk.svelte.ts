@@ -1,4 +1,4 @@
-import type { LaneId } from '$core/ids.ts';
+import type { LaneId, SongId } from '$core/ids.ts';
 import { nextNumber } from '$core/naming.ts';
 import { specOf, type ReachId } from '$core/records/effect.ts';
 import { make, type AnyRecord } from '$core/records/index.ts';
@@ -21,6 +21,7 @@ import { courseOf, lanesOf } from '$core/timeline/light.ts';
 import { treeOf, type Branch } from '$core/timeline/tree.ts';
 import { sectionAt, sectionsOf } from '$core/song/grid.ts';
 import type { App } from '../app.svelte.ts';
+import { blockName, laneName } from './light-words.ts';
 import { puttingsOf, type Putting } from './puttings.ts';
 import type { SongDesk } from './song-desk.svelte.ts';
 
@@ -47,6 +48,8 @@ export class LightDesk {
   laneId = $state.raw<LaneId | null>(null);
   /** Lanes whose branches are folded away. */
   folded = $state.raw<ReadonlySet<LaneId>>(new Set());
+  /** The version of the song that this one is compared with; null for none. */
+  compared = $state.raw<SongId | null>(null);
   /** The plot is shown beside the lanes. */
   plot = $state(false);
 
@@ -60,6 +63,7 @@ export class LightDesk {
     this.chosen = [];
     this.laneId = null;
     this.folded = new Set();
+    this.compared = null;
   }
 
   get song(): SongDesk {
@@ -90,20 +94,8 @@ export class LightDesk {
     return this.lanes.find((lane) => lane.id === id) ?? null;
   });
 
-  nameOf({ plays }: Pick<Block, 'plays'>): string {
-    if (plays.is === 'gone') return `${plays.name} is gone`;
-    if (plays.is === 'effect') return plays.name;
-    const record = this.app.live.document.get(plays.is === 'aim' ? plays.aimId : (plays.target as `scene:${string}`));
-    if (record && 'name' in record) return record.name;
-    return plays.is === 'play' ? plays.target.replace(/^mood:/, 'Mood ') : plays.aimId;
-  }
-  laneName = ({ on, lost }: Pick<LaneRecord, 'on' | 'lost'>): string => {
-    if (lost !== null) return `${lost} is gone`;
-    if (on === null) return 'The whole rig';
-    const { rig, live } = this.app;
-    const record = live.document.get(on);
-    return rig.lit(on)?.name ?? (record && 'name' in record ? record.name : on);
-  };
+  nameOf = (block: Pick<Block, 'plays'>): string => blockName(this.app, block);
+  laneName = (lane: Pick<LaneRecord, 'on' | 'lost'>): string => laneName(this.app, lane);
 
   /** A moment drawn to what is near, in reach of so many seconds; `moving`: blocks it is not drawn to. */
   snap(at: number, reachS: number, free = false, moving: ReadonlySet<string> = new Set()): number {

@@ -34,7 +34,7 @@
     <LightLibrary {light} />
   {:else if tab === 'stretch'}<FillFields {light} {stretches} />
   {:else if tab === 'marks'}<MarksFields desk={light.song} />
-  {:else}<LightOut {light} />{/if}
+  {:else}<LightOut {light} {stretches} />{/if}
 </div>
 
 <style>
