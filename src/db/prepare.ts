@@ -19,6 +19,8 @@ import { bringIn } from './blobs.ts';
 import { createShow, listShows, setOpenShow } from './shows.ts';
 import { upgradeShows } from './upgrade.ts';
 import { copperlineRink } from './seed/copperline.ts';
+import { walkSong } from '../sound/demo/walk.ts';
+import { millpondWithSong } from './seed/millpond-song.ts';
 import { seedSongs } from './seed/songs.ts';
 import { MILLPOND_PLAYS, millpondFiles, millpondWalk } from './seed/millpond.ts';
 
@@ -32,9 +34,11 @@ for (const { showId, what, faults } of await upgradeShows(db, (blob) => folder.p
   );
 if (process.env['AMBER_DEMO'] !== '0' && (await listShows(db)).length === 0) {
   const addresses = standinAddresses(required('AMBER_DATA_DIR'));
-  const songs = seedSongs(process.env['AMBER_SONGS'], required('AMBER_DATA_DIR'));
-  for (const file of [...millpondFiles(), ...songs.files]) await bringIn(db, folder, file);
-  await seed(millpondWalk(builtInProfiles(), addresses), MILLPOND_PLAYS);
+  const from = [process.env['AMBER_SONGS'], required('AMBER_DATA_DIR')] as const;
+  const songs = seedSongs(...from);
+  const walk = seedSongs(...from, [walkSong()], 'Every hour');
+  for (const file of [...millpondFiles(), ...songs.files, ...walk.files]) await bringIn(db, folder, file);
+  await seed(millpondWithSong(millpondWalk(builtInProfiles(), addresses), walk.records), MILLPOND_PLAYS);
   await setOpenShow(db, await seed([...copperlineRink(builtInProfiles(), addresses), ...songs.records]));
 }
 await connection.close();

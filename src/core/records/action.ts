@@ -61,6 +61,14 @@ export const actionSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('freeze') }),
   /** Light runs by itself while it is held or over half; a press changes it over. */
   z.strictObject({ do: z.literal('auto') }),
+  /** Plays a song with its light from its beginning, and ends it where it is on. */
+  z.strictObject({ do: z.literal('song'), songId: idSchema('song') }),
+  /** Plays a list of songs from its first, and ends it where one of it is on. */
+  z.strictObject({ do: z.literal('songList'), listId: idSchema('setlist') }),
+  /** The song that is on stands, or goes on. */
+  z.strictObject({ do: z.literal('songPlay') }),
+  /** The next song of its list. */
+  z.strictObject({ do: z.literal('songNext') }),
   /** Other ideas and colours of that, from the next bar on. */
   z.strictObject({ do: z.literal('autoNext') }),
   /** So many steps more or less than the music has; without, a value of 0-1 is much less to much more. */
@@ -75,5 +83,7 @@ export function* idsOfAction(action: Action): Iterable<readonly [path: string, i
     if (id) yield ['target', id];
   }
   if ('areaId' in action && action.areaId) yield ['areaId', action.areaId];
+  if (action.do === 'song') yield ['songId', action.songId];
+  if (action.do === 'songList') yield ['listId', action.listId];
   if (action.do === 'level' && 'id' in action.of) yield ['of.id', action.of.id];
 }

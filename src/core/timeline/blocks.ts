@@ -1,3 +1,4 @@
+import { sameJson } from '../document/change.ts';
 import { CURVED, CURVED_KEYS } from '../curved.ts';
 import type { Curve, CurvePoint, Curves } from '../records/curve.ts';
 import { LANE_LAYERS, SHORTEST_BLOCK_S, type Block, type LaneRecord } from '../records/lane.ts';
@@ -130,7 +131,7 @@ export function joined(blocks: Blocks, keys: ReadonlySet<string>): Blocks {
   const follows = (last: Block, block: Block): boolean =>
     last.layer === block.layer &&
     Math.abs(last.at + last.length - block.at) < NEAR_S &&
-    JSON.stringify(last.plays) === JSON.stringify(block.plays);
+    sameJson(last.plays, block.plays);
   own.reduce<Block | null>((last, block) => {
     if (!last || !follows(last, block)) return block;
     const one = {

@@ -1,3 +1,4 @@
+import { sameJson } from '../document/change.ts';
 import type { LaneId, SongId } from '../ids.ts';
 import type { AnyRecord, LaneRecord, SongRecord } from '../records/index.ts';
 import type { Block } from '../records/lane.ts';
@@ -38,8 +39,8 @@ export interface Difference {
 /** Moments nearer than this (s) are the same. */
 const NEAR_S = 0.002;
 const same = (a: Block, b: Block): boolean =>
-  Math.abs(a.at - b.at) < NEAR_S && Math.abs(a.length - b.length) < NEAR_S && restOf(a) === restOf(b);
-const restOf = ({ key: _, at: _at, length: _length, ...rest }: Block): string => JSON.stringify(rest);
+  Math.abs(a.at - b.at) < NEAR_S && Math.abs(a.length - b.length) < NEAR_S && sameJson(restOf(a), restOf(b));
+const restOf = ({ key: _, at: _at, length: _length, ...rest }: Block): unknown => rest;
 
 /** What differs between the lanes of two versions, in order of time. Lanes are told by what they play on. */
 export function differences(a: readonly LaneRecord[], b: readonly LaneRecord[]): Difference[] {

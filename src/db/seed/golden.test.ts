@@ -7,9 +7,12 @@ import { standinAddresses } from '../../addresses.ts';
 import { applyChange, documentOf } from '../../core/document/change.ts';
 import { roomSetIn } from '../../core/edits/rooms.ts';
 import { builtInProfiles } from '../../core/profile/library.ts';
-import type { AnyRecord } from '../../core/records/index.ts';
-import { applyLive, initialLive, liveCommandSchema } from '../../core/show/index.ts';
+import { make, type AnyRecord, type SongRecord } from '../../core/records/index.ts';
+import { applyLive, initialLive, liveCommandSchema, makeFrame, render } from '../../core/show/index.ts';
 import { copperlineRink } from './copperline.ts';
+import { SongFrames } from '../../core/timeline/frames.ts';
+import { walkSong } from '../../sound/demo/walk.ts';
+import { millpondWithSong } from './millpond-song.ts';
 import { millpondWalk } from './millpond.ts';
 
 /**
@@ -54,9 +57,28 @@ function hashes(records: readonly AnyRecord[]): Record<string, string[]> {
   return found;
 }
 
+const SONG_MOMENTS_S = [3.2, 30.1, 55.5, 90.2, 120.3, 140.7, 145.9, 146.05, 170.4, 186];
+function songHashes(): Record<string, string[]> {
+  const played = walkSong();
+  const fields = { id: 'song:walk', number: 1, name: played.name, blob: '0'.repeat(64), type: 'audio/wav' } as const;
+  const song = make('song', { ...fields, bytes: 1, lengthS: played.seconds });
+  const show = millpondWalk(builtInProfiles(), standinAddresses('/tests'));
+  const document = documentOf(millpondWithSong(show, [song]));
+  const frames = new SongFrames(document, document.get('song:walk') as SongRecord);
+  const frame = makeFrame(frames.rig.arrays);
+  const found = SONG_MOMENTS_S.map((at) => {
+    const bytes = render(frames.rig.arrays, frames.at(at * 1000), at * 1000, frame);
+    return createHash('sha256').update(bytes).digest('hex').slice(0, 16);
+  });
+  assert.equal(new Set(found).size, found.length, 'every moment has light of its own');
+  return { [played.name]: found };
+}
+
 test('the demo shows give the frames they gave', () => {
   const now = {
     copperline: hashes(copperlineRink(builtInProfiles(), standinAddresses('/tests'))),
+    // A song of the walk, by its lanes: bells, verse, refrain, water, rise, the dark beat, the last refrain, home.
+    walk: songHashes(),
     millpond: hashes(millpondWalk(builtInProfiles(), standinAddresses('/tests'))),
     // The same programming in a smaller room: only what heads do is another.
     elsewhere: hashes(elsewhere(copperlineRink(builtInProfiles(), standinAddresses('/tests')))),

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { EAR, type HeardWhole } from '../../core/music/song.ts';
 import { hashOf, type BlobFile } from '../../core/records/blob.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
-import { DEMO_ARTIST, demoSongs } from '../../sound/demo/songs.ts';
+import { DEMO_ARTIST, demoSongs, type DemoSong } from '../../sound/demo/songs.ts';
 
 /** The songs of the demo show, and their files. */
 export interface SeedSongs {
@@ -15,10 +15,15 @@ export interface SeedSongs {
  * Songs that the start command played and heard into a folder; none where there is no such folder. What pages draw of
  * them is put into the data folder.
  */
-export function seedSongs(folder: string | undefined, dataDir: string): SeedSongs {
+export function seedSongs(
+  folder: string | undefined,
+  dataDir: string,
+  played: readonly DemoSong[] = demoSongs(),
+  name = 'Evening',
+): SeedSongs {
   if (!folder || !existsSync(folder)) return { records: [], files: [] };
   const files: BlobFile[] = [];
-  const songs = demoSongs().flatMap(({ key, name }, i) => {
+  const songs = played.flatMap(({ key, name }, i) => {
     const file = join(folder, `${key}.wav`);
     if (!existsSync(file)) return [];
     const bytes = new Uint8Array(readFileSync(file));
@@ -32,6 +37,6 @@ export function seedSongs(folder: string | undefined, dataDir: string): SeedSong
       make('song', { id: `song:${key}`, ...own, blob: hash, type: 'audio/wav', bytes: bytes.length, lengthS, heard }),
     ];
   });
-  const list = make('setlist', { id: 'setlist:evening', number: 1, name: 'Evening', songs: songs.map(({ id }) => id) });
+  const list = make('setlist', { id: 'setlist:evening', number: 1, name, songs: songs.map(({ id }) => id) });
   return { records: songs.length > 0 ? [...songs, list] : [], files };
 }

@@ -18,6 +18,8 @@
   const app = getApp();
   const { rig } = app;
   const targets = $derived(rig.playables.map((p) => ({ value: p.id as TargetId, text: p.name })));
+  const songs = $derived(rig.songs.map(({ id, name }) => ({ value: id, text: name })));
+  const lists = $derived(rig.setlists.map(({ id, name }) => ({ value: id, text: name })));
   type Do = Action['do'];
   const NEEDS_TARGET: readonly Do[] = ['play', 'toggle', 'flash', 'go', 'release'];
 
@@ -43,12 +45,19 @@
       return kind === 'play' ? { do: 'play', target, held: true } : ({ do: kind, target } as Action);
     }
     if (kind === 'level') return { do: 'level', of: { what: 'grand' } };
+    if (kind === 'song') return songs[0] ? { do: 'song', songId: songs[0].value } : null;
+    if (kind === 'songList') return lists[0] ? { do: 'songList', listId: lists[0].value } : null;
     if (kind === 'mood') return { do: 'mood', mood: 'calm' };
     if (kind === 'nudge') return { do: 'nudge', beats: 0.05 };
     return { do: kind } as Action;
   }
   const offered = $derived(
-    (Object.keys(ACTION_WORDS) as Do[]).filter((kind) => !NEEDS_TARGET.includes(kind) || targets.length > 0),
+    (Object.keys(ACTION_WORDS) as Do[]).filter(
+      (kind) =>
+        (!NEEDS_TARGET.includes(kind) || targets.length > 0) &&
+        (kind !== 'song' || songs.length > 0) &&
+        (kind !== 'songList' || lists.length > 0),
+    ),
   );
 </script>
 
@@ -105,6 +114,22 @@
         }}
       />
     {/if}
+  {:else if action.do === 'song'}
+    <Choice
+      hideLabel
+      label="Song of {of}"
+      value={action.songId}
+      options={songs}
+      choose={(songId) => change({ do: 'song', songId })}
+    />
+  {:else if action.do === 'songList'}
+    <Choice
+      hideLabel
+      label="List of {of}"
+      value={action.listId}
+      options={lists}
+      choose={(listId) => change({ do: 'songList', listId })}
+    />
   {:else if action.do === 'mood'}
     <Choice
       hideLabel

@@ -59,10 +59,7 @@
       value={view}
       choose={(key) => setAddress({ view: key === 'songs' ? null : key })}
     />
-    {#if view === 'songs'}
-      <AddSongs />
-      <span class="quiet">Songs are heard here: beats, bars, sections, energy.</span>
-    {/if}
+    {#if view === 'songs'}<AddSongs />{/if}
   {/snippet}
   <div
     class="panes"

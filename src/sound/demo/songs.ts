@@ -17,11 +17,11 @@ export interface DemoSong {
 export const DEMO_ARTIST = 'House band';
 
 type As = Note['as'];
-type Add = (as: As, at: number, loud: number, note?: number, long?: number) => void;
+export type Add = (as: As, at: number, loud: number, note?: number, long?: number) => void;
 const hz = (note: number): number => 440 * 2 ** ((note - 69) / 12);
 
 /** A piece is written beat by beat into this. */
-class Score {
+export class Score {
   readonly notes: Note[] = [];
   readonly beats: number[] = [];
   #at: number;
@@ -52,7 +52,7 @@ class Score {
   }
 }
 
-const done = (key: string, name: string, metre: number, score: Score): DemoSong => ({
+export const done = (key: string, name: string, metre: number, score: Score): DemoSong => ({
   key,
   name,
   metre,
@@ -61,7 +61,7 @@ const done = (key: string, name: string, metre: number, score: Score): DemoSong 
   beats: score.beats,
 });
 
-const chord = (add: Add, as: As, part: number, loud: number, notes: readonly number[], long: number): void =>
+export const chord = (add: Add, as: As, part: number, loud: number, notes: readonly number[], long: number): void =>
   notes.forEach((note) => add(as, part, loud, note, long));
 
 /** 96 beats a minute in three: pads and plucked strings, a fuller middle. */

@@ -3,6 +3,7 @@ import { describe, test } from 'node:test';
 import { actionSchema, idsOfAction, type Action } from '../../records/action.ts';
 import { initialLive, newPlay, type LiveState } from '../index.ts';
 import { Actor, type Signal } from './act.ts';
+import { songOn } from './songs.ts';
 import { liveCommandSchema, type LiveCommand } from './command.ts';
 import { tappedBpm } from './taps.ts';
 
@@ -125,6 +126,18 @@ const ALL: readonly (readonly [Action, ...(object | null)[]])[] = [
     { do: 'auto', on: false },
     null,
   ],
+  [
+    { do: 'song', songId: 'song:a' },
+    { do: 'song', songId: 'song:a' },
+    { do: 'song', songId: 'song:a' },
+    null,
+    { do: 'song', songId: 'song:a' },
+    null,
+    null,
+  ],
+  [{ do: 'songList', listId: 'setlist:gone' }, null, null, null, null, null, null],
+  [{ do: 'songPlay' }, null, null, null, null, null, null],
+  [{ do: 'songNext' }, null, null, null, null, null, null],
   [{ do: 'autoNext' }, { do: 'autoNext' }, { do: 'autoNext' }, null, { do: 'autoNext' }, null, null],
   [
     { do: 'autoLean' },
@@ -164,6 +177,12 @@ describe('an action', () => {
     assert.deepEqual(of({ do: 'dark' }, PRESS, dark), { do: 'dark', on: false });
     assert.deepEqual(of({ do: 'dark', areaId: 'area:a' }, PRESS, dark), { do: 'areaDark', areaId: 'area:a', on: true });
     assert.deepEqual(of({ do: 'freeze' }, PRESS, { frozen: { at: 1, beat: 1 } }), { do: 'freeze', on: false });
+    const song = songOn('song:a', 0, 0, { list: { id: 'setlist:l', seed: 1 } });
+    assert.deepEqual(of({ do: 'song', songId: 'song:a' }, PRESS, { song }), { do: 'songOff' });
+    assert.deepEqual(of({ do: 'song', songId: 'song:b' }, PRESS, { song }), { do: 'song', songId: 'song:b' });
+    assert.deepEqual(of({ do: 'songList', listId: 'setlist:l' }, PRESS, { song }), { do: 'songOff' });
+    assert.deepEqual(of({ do: 'songPlay' }, PRESS, { song }), { do: 'songPlay', on: false });
+    assert.deepEqual(of({ do: 'songNext' }, PRESS, { song }), { do: 'songBy', by: 1 });
   });
   test('goes a step on, or begins', () => {
     const go: Action = { do: 'go', target: 'chase:c' };

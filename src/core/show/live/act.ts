@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import type { Document } from '../../document/change.ts';
+import { getRecord, type Document } from '../../document/change.ts';
+import type { SetlistId, SongId } from '../../ids.ts';
 import { LEAN_LIMIT, type Action, type LevelOf } from '../../records/action.ts';
 import { levelSchema, PACE_LIMITS } from '../../records/common.ts';
 import { clamp, clamp01 } from '../../units.ts';
@@ -97,6 +98,16 @@ const RESOLVERS: { readonly [D in Action['do']]: Resolver<D> } = {
     edge === null ? null : { do: 'freeze', on: pressed ? live.frozen === null : edge === 'down' },
   auto: (_, { edge, pressed, live }) =>
     edge === null ? null : { do: 'auto', on: pressed ? !(live.auto?.on ?? false) : edge === 'down' },
+  song: ({ songId }, { edge, live }) =>
+    edge === 'down' ? (live.song?.songId === songId ? { do: 'songOff' } : { do: 'song', songId }) : null,
+  songList({ listId }, { edge, live, document }) {
+    if (edge !== 'down') return null;
+    if (live.song?.list?.id === listId) return { do: 'songOff' };
+    const first = firstOf(document, listId);
+    return first && { do: 'song', songId: first, list: listId };
+  },
+  songPlay: (_, { edge, live }) => (edge === 'down' && live.song ? { do: 'songPlay', on: !live.song.playing } : null),
+  songNext: (_, { edge, live }) => (edge === 'down' && live.song?.list ? { do: 'songBy', by: 1 } : null),
   autoNext: (_, { edge }) => (edge === 'down' ? { do: 'autoNext' } : null),
   autoLean({ lean }, { edge, value, first }) {
     const steps = value === null || first ? null : Math.round((value * 2 - 1) * LEAN_LIMIT);
@@ -104,6 +115,10 @@ const RESOLVERS: { readonly [D in Action['do']]: Resolver<D> } = {
     return to === null ? null : { do: 'autoLean', lean: to };
   },
 };
+
+/** The song a list begins with. */
+export const firstOf = (document: Document, listId: SetlistId): SongId | null =>
+  getRecord(document, 'setlist', listId)?.songs[0] ?? null;
 
 function levelCommand(of: LevelOf, level: number, first: boolean): LiveCommand | null {
   switch (of.what) {

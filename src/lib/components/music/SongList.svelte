@@ -61,6 +61,7 @@
     if (state.is === 'hearing') return `hearing ${Math.round(state.share * 100)} %`;
     if (state.is === 'waiting') return 'to be heard';
     if (state.is === 'fault') return 'not heard';
+    if (song.blob === null) return 'plain time';
     if (state.is === 'off') return 'not to be heard';
     const { bpm, metre, mood } = factsOf(song);
     return [bpm, metre, mood].filter(Boolean).join(' · ');

@@ -84,7 +84,7 @@
     <Button disabled={chosen === null} title="Delete" onclick={() => desk.removeBeat()}>Remove</Button>
     <Button onclick={() => desk.mend('Add a beat', beatAdded(desk.song, desk.place, desk.end))}>Add here</Button>
   </div>
-  {#if desk.song.mended.stretches.length > 0 || desk.song.mended.bars}
+  {#if desk.song.heard && (desk.song.mended.stretches.length > 0 || desk.song.mended.bars)}
     <div class="row">
       <Button
         title="Takes back what was set right: in the stretch that is drawn over, or throughout"

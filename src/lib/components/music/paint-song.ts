@@ -233,13 +233,15 @@ function paintBeats(
     const next = beats[i + 1] ?? at + 1;
     if (!one && next - at < tight) continue;
     const x = Math.round(xOf(sight, at));
+    // Seen from far beads are small, so that they stay apart.
+    const room = Math.max(1.5, (((next - at) * sight.width) / sight.span) * 1.2);
     c.fillStyle = i === held ? inks.amber : one ? inks.text : inks.quiet;
     c.globalAlpha = one ? 0.5 : 0.22;
     c.fillRect(x, 0, 1, wave);
     c.globalAlpha = 1;
     // A bead on a thread: the one is a larger bead with the number of its bar.
     c.beginPath();
-    c.arc(x + 0.5, wave + 14, i === held ? 7 : one ? 6 : 3.5, 0, Math.PI * 2);
+    c.arc(x + 0.5, wave + 14, i === held ? 7 : Math.min(one ? 6 : 3.5, room), 0, Math.PI * 2);
     c.fill();
     if (one && x - lastLabel > 34) {
       c.fillStyle = inks.quiet;

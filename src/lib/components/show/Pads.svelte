@@ -5,6 +5,8 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { PlayableRecord } from '$lib/state/rig.svelte.ts';
   import { plural } from '$lib/state/words.ts';
+  import { clockText } from '$lib/state/music/song-words.ts';
+  import Music from '@lucide/svelte/icons/music';
   import PadFace from '../scenes/PadFace.svelte';
 
   /** A pad for everything that can be played. Touch plays, touch again lets go; in flash it plays while it is held. */
@@ -44,6 +46,29 @@
       : item.kind === 'scene'
         ? plural(Object.keys(item.values).length, 'unit')
         : plural(item.parts.length, 'part');
+  /** Songs, and lists of them: pressed again they end. */
+  const songs = $derived.by(() => {
+    const { rig, sound, personName } = app;
+    const song = live?.song ?? null;
+    const press = (on: boolean, play: LiveCommand | null) => () => {
+      if (!on) sound.ready(personName);
+      if (on) send({ do: 'songOff' });
+      else if (play) send(play);
+    };
+    return [
+      ...rig.songs.map(({ id, name, lengthS }) => {
+        const on = song?.songId === id && song.list === null;
+        const words = lengthS === null ? 'song' : clockText(lengthS);
+        return { key: id as string, name, words, on, press: press(on, { do: 'song', songId: id }) };
+      }),
+      ...rig.setlists.map(({ id, name, songs: ids }) => {
+        const on = song?.list?.id === id;
+        const [first] = ids;
+        const play: LiveCommand | null = first ? { do: 'song', songId: first, list: id } : null;
+        return { key: id as string, name, words: plural(ids.length, 'song'), on, press: press(on, play) };
+      }),
+    ];
+  });
   const darkScene = (item: PlayableRecord): boolean =>
     item.kind === 'scene' && givesNoLight(app.live.document, item.values as Values);
 </script>
@@ -97,6 +122,18 @@
       {/each}
     </div>
   {/each}
+  {#if songs.length > 0}
+    <h2>Songs</h2>
+    <div class="grid">
+      {#each songs as { key, name, words, on, press } (key)}
+        <button type="button" class="pad song" class:on aria-pressed={on} style:--tint="#ffb347" onclick={press}>
+          <Music size={20} aria-hidden="true" />
+          <span class="name">{name}</span>
+          <span class="quiet">{on ? 'playing' : words}</span>
+        </button>
+      {/each}
+    </div>
+  {/if}
 </div>
 
 <style>

@@ -142,7 +142,7 @@ export class LightStretches {
     const { grid, place } = this.#song;
     return grid.beats.length < 2
       ? place
-      : Math.max(0, kept(songTime(grid.beats, Math.round(songBeat(grid.beats, place)))));
+      : Math.max(0, kept(songTime(grid.beats, Math.max(0, Math.round(songBeat(grid.beats, place))))));
   }
   paste(): void {
     if (copied) this.lay(copied.clip, this.here, copied.name);

@@ -9,6 +9,7 @@
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { LightDesk } from '$lib/state/music/light-desk.svelte.ts';
   import { clockText } from '$lib/state/music/song-words.ts';
+  import { plural } from '$lib/state/words.ts';
   import MomentFace from '../../auto/MomentFace.svelte';
 
   /** Two versions of a song side by side: the rig at the same moment, and what differs. */
@@ -42,7 +43,7 @@
       {/each}
     </div>
     <div class="head">
-      <span role="status">{list.length === 0 ? 'They are the same.' : `${list.length} differences`}</span>
+      <span role="status">{list.length === 0 ? 'They are the same.' : plural(list.length, 'difference')}</span>
       <Button onclick={() => (light.compared = null)}>Compare no more</Button>
     </div>
     <ol>
