@@ -1,68 +1,23 @@
 /** The light of a song: telling its blocks, a dense moment, an edit, its size. */
-import { standinAddresses } from '../src/addresses.ts';
-import { applyChange, documentOf, recordsOf, type Document } from '../src/core/document/change.ts';
+import { applyChange, recordsOf, type Document } from '../src/core/document/change.ts';
 import { writeArchive } from '../src/core/format/archive.ts';
-import { builtInProfiles } from '../src/core/profile/library.ts';
 import { PRESETS } from '../src/core/ready/presets.ts';
-import { make, type AnyRecord, type LaneRecord } from '../src/core/records/index.ts';
+import { make, type AnyRecord } from '../src/core/records/index.ts';
 import { initialLive, makeFrame, compileRig, prepareLive, Programs, render } from '../src/core/show/index.ts';
-import { withSong } from '../src/core/show/live/songs.ts';
+import { songOn, withSong } from '../src/core/show/live/songs.ts';
 import { moved } from '../src/core/timeline/blocks.ts';
 import { songPlays } from '../src/core/timeline/light.ts';
-import { millpondWalk } from '../src/db/seed/millpond.ts';
 import { quantileOf, report, timed } from './measure.ts';
+import { lanes, LENGTH_S, song, songShow, walk } from './song-shows.ts';
+import { inBrowser } from './song-page.ts';
+import { wallShow } from './wall-show.ts';
 
-const walk = documentOf(millpondWalk(builtInProfiles(), standinAddresses('/bench')));
-const LENGTH_S = 300;
-const song = make('song', {
-  id: 'song:bench',
-  number: 1,
-  name: 'Bench',
-  blob: 'a'.repeat(64),
-  type: 'audio/wav',
-  bytes: 1,
-  lengthS: LENGTH_S,
-  heard: {
-    ear: 1,
-    bpm: 120,
-    confidence: { beats: 1, bars: 1, sections: 1 },
-    beats: Array.from({ length: LENGTH_S * 2 }, (_, i) => 0.25 + i / 2),
-    bars: [{ at: 0.25, beats: 4 }],
-    sections: [{ at: 0, name: 'A', mood: 'easy' }],
-    loudness: -14,
-  },
-});
-const units = recordsOf(walk, 'unit');
 const SPECS = PRESETS.filter(({ family }) => family !== 'aim');
-
-/** So many blocks in order on 200 lanes, ready effects on one unit after the other. */
-function lanes(blocks: number): LaneRecord[] {
-  const each = blocks / 200;
-  return Array.from({ length: 200 }, (_, n) =>
-    make('lane', {
-      id: `lane:l${n}`,
-      number: n + 1,
-      songId: song.id,
-      on: units[n % units.length]!.id,
-      blocks: Array.from({ length: each }, (_, i) => {
-        const { name, spec } = SPECS[(n + i) % SPECS.length]!;
-        return {
-          key: i.toString(36),
-          at: (i * LENGTH_S) / each,
-          length: (LENGTH_S / each) * 0.9,
-          plays: { is: 'effect' as const, name, spec },
-          fadeIn: 0.1,
-        };
-      }),
-    }),
-  );
-}
 
 for (const count of [2000, 20_000]) {
   const own = lanes(count);
-  const document: Document = applyChange(walk, { put: [song, ...own], remove: [] });
-  const on = { songId: song.id, at: 0, ms: 0, playing: true, loop: null, list: null, rate: 1, over: null } as const;
-  const state = withSong(initialLive(0), on, document, 0);
+  const document: Document = songShow(count);
+  const state = withSong(initialLive(0), songOn(song.id, 0, 0), document, 0);
   const told = timed(20, (i) => void songPlays(document, state, 1000 + i * 12_000));
   report(`${count} blocks on 200 lanes: told for some seconds, median`, quantileOf(told, 0.5), 'ms');
   const bare = timed(20, () => own.reduce((sum, lane) => sum + lane.blocks.filter(({ at }) => at > 100).length, 0));
@@ -97,6 +52,47 @@ for (const count of [2000, 20_000]) {
   report(`${count} blocks: in an archive`, size / 1024, 'KiB');
   report(`${count} blocks: as rows of the database`, JSON.stringify(own).length / 1024, 'KiB');
 }
+
+/** 40 blocks at once, four on each of ten parts of a wall of so many cells; and the same cells in a plain loop. */
+for (const cells of [9000, 50_000]) {
+  const wall = wallShow(cells, false);
+  const walls = recordsOf(wall, 'unit');
+  const own = Array.from({ length: 40 }, (_, n) => {
+    const { name, spec } = SPECS[n % SPECS.length]!;
+    const from = Math.floor(((n % 10) * walls.length) / 10);
+    const unitIds = walls.slice(from, Math.floor((((n % 10) + 1) * walls.length) / 10)).map(({ id }) => id);
+    const group = make('group', { id: `group:g${n}`, number: n + 1, name: `G${n}`, unitIds });
+    const block = {
+      key: 'a',
+      at: 0,
+      length: 60,
+      layer: Math.floor(n / 10),
+      plays: { is: 'effect' as const, name, spec },
+    };
+    return [group, make('lane', { id: `lane:d${n}`, number: n + 1, songId: song.id, on: group.id, blocks: [block] })];
+  });
+  const document = applyChange(wall, { put: [song, ...own.flat()], remove: [] });
+  const rig = compileRig(document);
+  const state = withSong(initialLive(0), songOn(song.id, 0, 0), document, 0);
+  const programs = new Programs();
+  const begun = performance.now();
+  const light = songPlays(document, state, 1000);
+  const live = prepareLive(rig, state, (play) => programs.of(rig, document, play), document, { light });
+  report(`40 blocks on ${cells} cells: compiled from nothing`, performance.now() - begun, 'ms');
+  const frame = makeFrame(rig.arrays);
+  for (let i = 0; i < 40; i++) render(rig.arrays, live, 1000 + i * 25, frame);
+  const dense = timed(60, (i) => void render(rig.arrays, live, 1000 + i * 25, frame));
+  report(`40 blocks on ${cells} cells: a frame, median`, quantileOf(dense, 0.5), 'ms');
+  const [levels, bytes] = [new Float32Array(cells * 3), new Uint8Array(cells * 3)];
+  const bare = timed(60, (round) => {
+    for (let layer = 0; layer < 4; layer++)
+      for (let i = 0; i < levels.length; i++) levels[i] = 0.5 + 0.5 * Math.sin(i * 0.01 + round * 0.1 + layer);
+    for (let i = 0; i < levels.length; i++) bytes[i] = levels[i]! * 255;
+  });
+  report(`40 blocks on ${cells} cells: four sines a cell in a plain loop, median`, quantileOf(bare, 0.5), 'ms');
+}
+
+for (const count of [2000, 20_000]) await inBrowser(count);
 
 function named(record: AnyRecord): boolean {
   return record.kind !== 'picture' && record.kind !== 'backdrop' && !(record.kind === 'thing' && record.model !== null);

@@ -97,7 +97,7 @@ function prepareValues(
   }
   laid.sort((a, b) => a.rank - b.rank || a.play.startedAt - b.play.startedAt);
   const compared = comparedLater(laid);
-  const covered = coverings(laid, rig.arrays.slotCount);
+  const covered = coverings(laid, rig.arrays.slotCount, compared);
   const layers = laid.map((layer, i) => ({
     ...layer,
     compared: compared[i]!,

@@ -114,7 +114,7 @@ export class LaneHands {
       }
       case 'edge': {
         const { lane, key, edge } = gesture;
-        const to = light.snap(at, this.#reach(event), event.altKey, new Set([key]));
+        const to = light.snap(at, this.#reach(event), event.altKey, true);
         this.trial = new Map([[lane.id, light.stretchedIn(lane, key, edge, to)]]);
         return;
       }
@@ -133,8 +133,7 @@ export class LaneHands {
 
   #moved({ anchor, at: from }: { anchor: number; at: number }, at: number, event: PointerEvent): Map<LaneId, Block[]> {
     const light = this.#light;
-    const keys = new Set(light.chosen.map(({ key }) => key));
-    const by = light.snap(anchor + at - from, this.#reach(event), event.altKey, keys) - anchor;
+    const by = light.snap(anchor + at - from, this.#reach(event), event.altKey, true) - anchor;
     return new Map(this.#touched().map((lane) => [lane.id, light.movedIn(lane, by)]));
   }
   /** What blocks play is moved within them: so much later in its own course. */
@@ -221,16 +220,27 @@ export class LaneHands {
     this.#song.see(at - (((a + b) / 2 - box.left) / box.width) * wide, wide);
   }
 
+  /** What wheels asked for since the last frame of the page. */
+  #wheeled: { by: number; along: number; share: number } | null = null;
   /** Wheels: with Ctrl (or two fingers on a pad) closer and farther, sideways along the song; else the page scrolls. */
   wheel = (event: WheelEvent): void => {
-    const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
-    const song = this.#song;
-    if (event.ctrlKey || event.metaKey || event.altKey)
-      song.zoom(Math.exp(event.deltaY / 300), song.from + ((event.clientX - box.left) / box.width) * song.span);
-    else if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
-      song.follows = false;
-      song.see(song.from + ((event.deltaX || event.deltaY) / 600) * song.span, song.span);
-    } else return;
+    const closer = event.ctrlKey || event.metaKey || event.altKey;
+    if (!closer && !event.shiftKey && Math.abs(event.deltaX) <= Math.abs(event.deltaY)) return;
     event.preventDefault();
+    const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
+    if (!this.#wheeled) requestAnimationFrame(() => this.#turn());
+    const now = this.#wheeled ?? { by: 1, along: 0, share: 0 };
+    if (closer) now.by *= Math.exp(event.deltaY / 300);
+    else now.along += (event.deltaX || event.deltaY) / 600;
+    this.#wheeled = { ...now, share: (event.clientX - box.left) / box.width };
   };
+  #turn(): void {
+    const [song, wheeled] = [this.#song, this.#wheeled];
+    this.#wheeled = null;
+    if (!wheeled) return;
+    if (wheeled.by !== 1) song.zoom(wheeled.by, song.from + wheeled.share * song.span);
+    if (wheeled.along === 0) return;
+    song.follows = false;
+    song.see(song.from + wheeled.along * song.span, song.span);
+  }
 }

@@ -31,6 +31,8 @@ export interface Chosen {
   readonly key: string;
 }
 
+const NONE: ReadonlySet<string> = new Set();
+
 /** What blocks are drawn to: parts of a beat, bars, what begins in the sound, or nothing. */
 export type DrawnTo = 'bars' | 1 | 2 | 3 | 4 | 'onsets' | 'nothing';
 
@@ -97,20 +99,30 @@ export class LightDesk {
   nameOf = (block: Pick<Block, 'plays'>): string => blockName(this.app, block);
   laneName = (lane: Pick<LaneRecord, 'on' | 'lost'>): string => laneName(this.app, lane);
 
-  /** A moment drawn to what is near, in reach of so many seconds; `moving`: blocks it is not drawn to. */
-  snap(at: number, reachS: number, free = false, moving: ReadonlySet<string> = new Set()): number {
+  /** A moment drawn to what is near, in reach of so many seconds; `moving`: what is chosen moves, and is not drawn to itself. */
+  snap(at: number, reachS: number, free = false, moving = false): number {
     if (free || this.drawnTo === 'nothing') return Math.max(0, at);
     const { grid, song, picture } = this.song;
-    const others: number[] = [];
-    for (const { at: begin } of sectionsOf(song)) others.push(begin);
-    for (const { at: begin, to } of song.marks) others.push(begin, to);
+    const near: number[] = [];
+    const look = (moment: number): void => {
+      if (Math.abs(moment - at) <= reachS) near.push(moment);
+    };
+    for (const { at: begin } of sectionsOf(song)) look(begin);
+    for (const { at: begin, to } of song.marks) {
+      look(begin);
+      look(to);
+    }
     for (const lane of this.lanes)
-      for (const block of lane.blocks) if (!moving.has(block.key)) others.push(block.at, block.at + block.length);
-    if (this.drawnTo === 'onsets') for (const { at: list } of picture?.onsets ?? []) others.push(...list);
-    if (this.drawnTo === 'bars') others.push(...grid.beats.filter((_, i) => grid.places[i] === 0));
+      for (const { key, at: begin, length } of lane.blocks) {
+        if (begin > at + reachS || begin + length < at - reachS || (moving && this.isChosen(lane.id, key))) continue;
+        look(begin);
+        look(begin + length);
+      }
+    if (this.drawnTo === 'onsets') for (const { at: list } of picture?.onsets ?? []) list.forEach(look);
+    if (this.drawnTo === 'bars') grid.beats.forEach((beat, i) => grid.places[i] === 0 && look(beat));
     const onGrid = typeof this.drawnTo === 'number' ? snapped(grid, at, this.drawnTo, reachS) : at;
     // Something that is much nearer than the beat wins over it.
-    return Math.max(0, snappedTo(others, at, Math.min(reachS, Math.abs(onGrid - at) / 3 || reachS)) ?? onGrid);
+    return Math.max(0, snappedTo(near, at, Math.min(reachS, Math.abs(onGrid - at) / 3 || reachS)) ?? onGrid);
   }
   /** How long a beat is about a moment, seconds. */
   beatS(at: number): number {
@@ -143,9 +155,18 @@ export class LightDesk {
     this.app.live.edit(`Remove the lane ${this.laneName(lane)}`.slice(0, 120), { put: [], remove: [lane.id] });
   }
 
-  isChosen = (lane: LaneId, key: string): boolean => this.chosen.some((c) => c.lane === lane && c.key === key);
+  readonly #keys = $derived.by(() => {
+    const found = new Map<LaneId, Set<string>>();
+    for (const { lane, key } of this.chosen) {
+      const own = found.get(lane);
+      if (own) own.add(key);
+      else found.set(lane, new Set([key]));
+    }
+    return found;
+  });
+  isChosen = (lane: LaneId, key: string): boolean => this.#keys.get(lane)?.has(key) ?? false;
   keysIn(lane: LaneId): ReadonlySet<string> {
-    return new Set(this.chosen.filter((c) => c.lane === lane).map(({ key }) => key));
+    return this.#keys.get(lane) ?? NONE;
   }
   /** Chooses blocks of a stretch in all lanes that are to be seen, or in one. */
   chooseIn(

@@ -20,7 +20,7 @@
   let { desk, light, hands, curves, lane, width }: Props = $props();
   const LAYER_PX = 15;
   /** Blocks narrower than this (pixels) that follow one another closely are drawn as one crowd. */
-  const NARROW_PX = 5;
+  const NARROW_PX = 10;
   const blocks = $derived(hands.blocksOf(lane));
   const depth = $derived(1 + blocks.reduce((most, { layer }) => Math.max(most, layer), 0));
   const share = (s: number): string => `${(100 * s) / desk.span}%`;
@@ -49,7 +49,7 @@
     if (!inSight) return { single, crowds };
     const [from, to] = [desk.from, desk.from + desk.span];
     const shown = blocks.filter(({ at, length }) => at < to && at + length > from);
-    if (shown.length < 60) return { single: shown, crowds };
+    if (shown.length < 40) return { single: shown, crowds };
     const open = new Map<number, Crowd>();
     for (const block of [...shown].sort((a, b) => a.at - b.at)) {
       if (px(block.length) >= NARROW_PX || light.isChosen(lane.id, block.key)) {
