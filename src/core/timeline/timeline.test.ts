@@ -10,6 +10,7 @@ import { PRESETS } from '../ready/presets.ts';
 import { seeded } from '../random.ts';
 import { compilePlay, compileRig, initialLive, makeFrame, prepareLive, render, type LiveState } from '../show/index.ts';
 import { songOn, withSong } from '../show/live/songs.ts';
+import { steered } from '../show/play/exact.ts';
 import { point, valueAt } from '../song/curves.ts';
 import { gridOf } from '../song/grid.ts';
 import { freeLayer, freshKey, joined, moved, repeated, snapped, split, stretched, without } from './blocks.ts';
@@ -183,6 +184,31 @@ describe('a song on the engine is a function of its time', () => {
     assert.deepEqual(lanesIn({ put: [lane(0, { muted: true })], remove: [] }), new Set(['1', '2']));
     assert.deepEqual(lanesIn({ put: [lane(1, { solo: true })], remove: [] }), new Set(['1']));
     assert.deepEqual(lanesIn({ put: [lane(2, { lost: 'Bars', on: null })], remove: [] }), new Set(['0', '1']));
+  });
+});
+
+describe('two songs that fade over', () => {
+  test('both are seen, one going, one coming; before and after one alone', () => {
+    const base = lit(2);
+    const second = [...base.values()]
+      .filter((r) => r.kind === 'lane')
+      .map((r, i) => ({ ...r, id: `lane:two${i}` as const, songId: 'song:two' as const }));
+    const document = applyChange(base, { put: [{ ...song(), id: 'song:two', number: 2 }, ...second], remove: [] });
+    const over = { songId: 'song:one', at: 20, ms: 0, rate: 1, untilMs: 14_000 } as const;
+    const live = withSong(initialLive(0), songOn('song:two', 4, 10_000, { over }), document, 10_000);
+    const told = (ms: number) => songPlays(document, live, ms);
+    const level = (play: ReturnType<typeof told>[number], ms: number): number => steered(play.exact!, 'level', ms);
+    const during = told(12_000);
+    const [going, coming] = [during.filter(({ id }) => / -/.test(id)), during.filter(({ id }) => !/ -/.test(id))];
+    assert.ok(going.length > 0 && coming.length > 0, `${going.length} go, ${coming.length} come`);
+    assert.equal(new Set(during.map(({ id }) => id)).size, during.length, 'no name twice');
+    // Curves of their own may make it less, never more.
+    for (const play of going) assert.ok(level(play, 13_999) < 0.01 && level(play, 10_001) <= 1, play.id);
+    for (const play of coming) assert.ok(level(play, 10_000) < 0.01, play.id);
+    assert.ok(
+      told(14_001).every(({ id }) => !/ -/.test(id)),
+      'the first has ended',
+    );
   });
 });
 

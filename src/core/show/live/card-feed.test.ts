@@ -98,6 +98,16 @@ describe('what a card is fed with', () => {
         assert.ok(Math.abs(left[i + 1]! - left[i]!) < 4e-7, `a jump at ${i}`);
     });
 
+  test('at half speed it is half as far, without a jump', () => {
+    const feed = new CardFeed(RATE);
+    feed.set([song(ramp(60), { at: 4, rate: 0.5 })], 1);
+    const { left, earMs } = fed(feed, 1000, 10);
+    for (let i = RATE; i + 1 < left.length; i += 997) {
+      const off = left[i]! * 1e7 - (4 * RATE + (earMs(i) - 1000) * 24);
+      assert.ok(Math.abs(off) < 3 * 48, `at ${i / RATE} s: ${off / 48} ms`);
+      assert.ok(Math.abs(left[i + 1]! - left[i]!) < 2e-7, `a jump at ${i}`);
+    }
+  });
   test('goes elsewhere by fading, goes round in a loop, and stands when it is held', () => {
     const feed = new CardFeed(RATE);
     const sound = ramp(60);

@@ -115,7 +115,7 @@ export class CardFeed {
   #fill(out: Float32Array, earMs: number): void {
     const rate = this.#steer(earMs);
     if (this.#voice) this.#mix(out, this.#voice, rate);
-    for (const voice of this.#leaving) this.#mix(out, voice, 1);
+    for (const voice of this.#leaving) this.#mix(out, voice, voice.song.on.rate);
     this.#leaving = this.#leaving.filter(({ gain }) => gain > 0);
   }
 
@@ -141,11 +141,11 @@ export class CardFeed {
       this.#leave();
       this.#voice = { song, at: wanted, gain: wanted < 2 ? 1 : 0, goal: 1 };
       this.off = 0;
-      return 1;
+      return song.on.rate;
     }
     if (voice!.song !== song) this.#voice = { ...voice!, song };
     this.off = off;
-    return rate;
+    return rate * song.on.rate;
   }
 
   #leave(): void {

@@ -154,6 +154,26 @@ describe('beats that are set right while it plays', () => {
   });
 });
 
+describe('half speed', () => {
+  const on = does(at0, { do: 'song', songId: 'song:a' }, NOW);
+  const slow = does(on, { do: 'songRate', rate: 0.5 }, NOW + LEAD_MS + 5000);
+  test('goes on where it is, half as fast, and ends twice as late', () => {
+    const begins = slow.song!.ms;
+    assert.ok(Math.abs(songAt(slow.song!, begins) - 5) < 0.001);
+    assert.ok(Math.abs(songAt(slow.song!, begins + 4000) - 7) < 0.001);
+    assert.equal(nextSongMs(DOCUMENT, slow.song!), begins + 2 * 25_000);
+    const back = does(slow, { do: 'songRate', rate: 1 }, begins + 4000);
+    assert.ok(Math.abs(songAt(back.song!, back.song!.ms + 1000) - 8) < 0.001);
+  });
+  test('the beats of the show are its beats', () => {
+    const { song, tempo } = slow;
+    for (const at of gridOf(SONGS[0]!).beats.filter((b) => b > 6)) {
+      const beat = beatAt(tempo, song!.ms + ((at - song!.at) * 1000) / 0.5);
+      assert.ok(Math.abs(beat - Math.round(beat)) < 1e-6, `${at}: ${beat}`);
+    }
+  });
+});
+
 describe('lists', () => {
   const on = does(at0, { do: 'song', songId: 'song:a', list: 'setlist:evening' }, NOW);
   test('go on after the gap, and end', () => {
@@ -167,7 +187,13 @@ describe('lists', () => {
   });
   test('fade into one another where the gap is below nothing', () => {
     const fading = documentOf([...SONGS, { ...LIST, gapS: -3 }]);
-    assert.equal(nextSongMs(fading, on.song!), NOW + LEAD_MS + 27_000);
+    const due = nextSongMs(fading, on.song!)!;
+    assert.equal(due, NOW + LEAD_MS + 27_000);
+    const next = songAfter(fading, on.song!, due)!;
+    assert.equal(next.songId, 'song:b');
+    assert.deepEqual(next.over, { songId: 'song:a', at: 0, ms: on.song!.ms, rate: 1, untilMs: due + 3000 });
+    // Somebody who goes elsewhere ends it.
+    assert.equal(does({ ...on, song: next }, { do: 'songAt', at: 4 }, due + 500, fading).song!.over, null);
   });
   test('begin again where they repeat; a song alone does not', () => {
     const round = documentOf([...SONGS, { ...LIST, repeat: true }]);
