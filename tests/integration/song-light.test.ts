@@ -108,3 +108,67 @@ test('blocks begin and end at their moments on the wire, with the bytes that are
     blocks.map(() => 'BLOCK_EMPTY'),
   );
 });
+
+test('marks are listed as text, read from a file with a line that is broken, and written into an archive', async () => {
+  const archive = path.join(folder, 'left.kite');
+  const file = path.join(folder, 'cues.txt');
+  writeFileSync(file, 'from;to;label\n1,5;2;Bells\nnot a moment\n[00:04.00]slow lanterns\n');
+  const out = path.join(folder, 'marked.kite');
+  const read = await kite('song', 'marks', archive, '--song', 'Night Ferry', '--import', file, '--out', out);
+  assert.equal(read.code, 1, 'a line could not be read');
+  const said = read.out as { read: number; written: string };
+  assert.deepEqual([said.read, said.written], [2, out]);
+  const listed = await kite('song', 'marks', out, '--song', 'Night Ferry');
+  assert.equal(listed.code, 0);
+  assert.equal((listed.out as { text: string }).text, '1.5000\t2.0000\tBells\n4.0000\t4.0000\tslow lanterns\n');
+  const unknown = await kite('song', 'marks', archive, '--song', 'Nothing');
+  assert.equal(unknown.code, 2);
+  assert.match(JSON.stringify(unknown.fault), /UNKNOWN_SONG.*Night Ferry/);
+});
+
+test('lanes that cannot be are refused with their place, and nothing is lost', async () => {
+  const { id } = await app.openShow();
+  const lane = (await app.openShow()).records.find((r) => r.kind === 'lane')!;
+  assert.ok(lane.kind === 'lane');
+  const [block] = lane.blocks;
+  for (const [wrong, place] of [
+    [{ length: 0 }, /blocks\.0\.length/],
+    [{ length: -3 }, /blocks\.0\.length/],
+    [{ at: -1 }, /blocks\.0\.at/],
+    [{ layer: 9 }, /blocks\.0\.layer/],
+    [
+      {
+        curves: {
+          level: [
+            { at: 2, value: 0 },
+            { at: 1, value: 1 },
+          ],
+        },
+      },
+      /blocks\.0\.curves\.level\.1\.at/,
+    ],
+    [{ curves: { hue: [{ at: 0, value: 7 }] } }, /blocks\.0\.curves\.hue\.0\.value/],
+  ] as const) {
+    const { status, body } = await app.edit(id, { put: [{ ...lane, blocks: [{ ...block!, ...wrong }] }] as never });
+    assert.equal(status, 400, JSON.stringify(body));
+    assert.match(JSON.stringify(body), place);
+  }
+  const kept = (await app.openShow()).records.find((r) => r.id === lane.id);
+  assert.deepEqual(kept, lane);
+  // Past the end and over one another they are kept, and named by the check.
+  const over = [
+    { ...block!, key: 'x', at: 900, length: 5 },
+    { ...block!, key: 'y', at: 902, length: 5 },
+  ];
+  assert.equal((await app.edit(id, { put: [{ ...lane, blocks: over }] })).status, 200);
+  const file = path.join(folder, 'over.kite');
+  writeFileSync(
+    file,
+    writeArchive((await app.openShow()).records.filter((r) => r.kind !== 'backdrop' && r.kind !== 'picture')),
+  );
+  const { out } = await kite('song', 'check', file, '--song', 'Night Ferry');
+  const [own] = (out as { songs: { faults: { code: string; remedy: string }[] }[] }).songs;
+  const codes = new Set(own!.faults.map(({ code }) => code));
+  assert.ok(codes.has('BLOCK_OUTSIDE') && codes.has('BLOCK_OVERLAPS'), [...codes].join());
+  assert.ok(own!.faults.every(({ remedy }) => remedy.length > 0));
+});

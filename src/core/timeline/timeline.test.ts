@@ -8,7 +8,16 @@ import { make } from '../records/index.ts';
 import type { Block } from '../records/lane.ts';
 import { PRESETS } from '../ready/presets.ts';
 import { seeded } from '../random.ts';
-import { compilePlay, compileRig, initialLive, makeFrame, prepareLive, render, type LiveState } from '../show/index.ts';
+import {
+  compilePlay,
+  compileRig,
+  initialLive,
+  makeFrame,
+  newPlay,
+  prepareLive,
+  render,
+  type LiveState,
+} from '../show/index.ts';
 import { songOn, withSong } from '../show/live/songs.ts';
 import { steered } from '../show/play/exact.ts';
 import { point, valueAt } from '../song/curves.ts';
@@ -168,6 +177,37 @@ describe('a song on the engine is a function of its time', () => {
     const units = [...rig.units.values()].filter(({ id, unitId }) => id === unitId);
     const changed = lit.filter((byte, i) => byte !== dark[i]).length;
     assert.ok(changed > units.length, `${changed} bytes of ${units.length} units`);
+  });
+  test('a lane that is not live lies over what pads play, one that is under it; narrower lanes lie over wider ones', () => {
+    const base = lit(2);
+    const rig = compileRig(base);
+    const live = withSong(initialLive(0), songOn('song:one', 20, 0), base, 0);
+    const pad = newPlay({ id: 'pad', target: 'scene:warm', startedAt: 0 });
+    const order = (document: Document): string[] => {
+      const light = songPlays(document, live, 0).filter(
+        ({ startedAt, releasedAt }) => startedAt <= 0 && releasedAt! > 0,
+      );
+      const { layers } = prepareLive(
+        rig,
+        { ...live, playing: [pad] },
+        (play) => compilePlay(rig, document, play),
+        document,
+        { light },
+      );
+      return layers.map(({ play }) => play.id.split(' ').slice(0, 2).join(' '));
+    };
+    const own = order(base);
+    assert.equal(own.at(-1), 'pad', own.join());
+    const ranks = own.slice(0, -1).map((id) => Number(id.split(' ')[1]));
+    assert.deepEqual(
+      ranks,
+      [...ranks].sort((a, b) => a - b),
+      'in the order of their lanes',
+    );
+    const lane = { ...(base.get('lane:l1') as object), live: false } as never;
+    const over = order(applyChange(base, { put: [lane], remove: [] }));
+    assert.ok(over.indexOf('pad') < over.indexOf('exact 1') || !over.includes('exact 1'), over.join());
+    assert.ok(over.some((id) => id.startsWith('exact')) || own.every((id) => id !== 'song 1'), over.join());
   });
   test('muted lanes are silent; soloed ones are alone; what is lost plays nothing', () => {
     const document = lit(2);

@@ -7,7 +7,7 @@ import { pictureOf, type Picture } from './picture.svelte.ts';
 import type { App } from '../app.svelte.ts';
 
 /** Shortest stretch that is shown, seconds. */
-export const CLOSEST_S = 0.05;
+export const CLOSEST_S = 0.02;
 const USUAL_LENGTH_S = 240;
 
 /** One song that is open: what of it is seen, what is chosen, and how it is mended. */
