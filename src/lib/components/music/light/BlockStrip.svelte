@@ -8,7 +8,7 @@
   let { desk, lane, block, px }: { desk: SongDesk; lane: LaneRecord; block: Block; px: number } = $props();
   const app = getApp();
   let canvas = $state<HTMLCanvasElement>();
-  const columns = $derived(px < 24 ? 4 : px < 160 ? 16 : 48);
+  const columns = $derived(px < 24 ? 4 : px < 160 ? 16 : px < 700 ? 48 : 128);
   $effect(() => {
     const element = canvas;
     if (!element || block.plays.is === 'gone') return;

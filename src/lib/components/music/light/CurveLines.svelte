@@ -96,7 +96,6 @@
 </script>
 
 {#if width > 0}
-  <!-- svelte-ignore a11y_no_static_element_interactions -->
   <svg
     viewBox="0 0 {width} {HEIGHT}"
     preserveAspectRatio="none"

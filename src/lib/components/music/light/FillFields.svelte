@@ -52,9 +52,9 @@
 
 <section aria-label="Stretch">
   <h3>{stretch.name.slice(0, 1).toUpperCase() + stretch.name.slice(1)}</h3>
-  <p class="quiet num">
-    {clockText(stretch.from, 1)} to {clockText(stretch.to, 1)}. Drag over the wave, or press a section above it, for
-    another.
+  <p class="quiet">
+    <span class="num">{clockText(stretch.from, 1)} to {clockText(stretch.to, 1)}.</span> Drag over the wave, or press a section
+    above it, for another.
   </p>
   <div class="row">
     <Button kind="main" title="As blocks that can be edited" onclick={propose}>Propose it</Button>

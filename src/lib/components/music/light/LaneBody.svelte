@@ -135,7 +135,10 @@
       }}
     >
       <BlockStrip {desk} {lane} {block} px={wide} />
-      {#if wide > 34}<span class="text">{light.nameOf(block)}</span>{/if}
+      {#if wide > 34}
+        <!-- A name stays in sight while its block is. -->
+        <span class="text" style:left="{Math.max(5, px(desk.from - block.at) + 5)}px">{light.nameOf(block)}</span>
+      {/if}
       {#if wide > 16}
         <i data-edge="from" class="edge from"></i>
         <i data-edge="to" class="edge to"></i>
@@ -207,7 +210,6 @@
   }
   .text {
     position: absolute;
-    left: 5px;
     bottom: 1px;
     font-size: 11px;
     color: #f2efe9;

@@ -96,7 +96,7 @@
     display: flex;
     gap: 6px;
     align-items: center;
-    height: 24px;
+    min-height: 24px;
     font-size: 12.5px;
     background: var(--panel);
   }

@@ -9,7 +9,6 @@
   import { Film } from '$lib/state/music/film.svelte.ts';
   import type { LightDesk } from '$lib/state/music/light-desk.svelte.ts';
   import type { LightStretches } from '$lib/state/music/light-stretches.svelte.ts';
-  import { clockText } from '$lib/state/music/song-words.ts';
 
   /** What is wrong with the light of a song, its versions, its place in a time code, and what goes to paper and film. */
   let { light, stretches }: { light: LightDesk; stretches: LightStretches } = $props();

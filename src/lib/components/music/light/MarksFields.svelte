@@ -6,14 +6,12 @@
   import Button from '$lib/components/Button.svelte';
   import Field from '$lib/components/Field.svelte';
   import ImportFile from '$lib/components/ImportFile.svelte';
-  import { getApp } from '$lib/state/app.svelte.ts';
   import { fileName, saveFile } from '$lib/state/save-file.ts';
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
   import { clockText } from '$lib/state/music/song-words.ts';
 
   /** Marks of a song: tapped, typed, brought in as text and written as text; lyrics are marks with words. */
   let { desk }: { desk: SongDesk } = $props();
-  const app = getApp();
   const marks = $derived(desk.song.marks);
   let find = $state('');
   const LISTED = 200;
