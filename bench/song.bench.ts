@@ -31,6 +31,20 @@ for (const count of [2000, 20_000]) {
     });
   });
   report(`${count} blocks on 200 lanes: ready at any moment, median`, quantileOf(seek, 0.5), 'ms');
+  // One block is moved: what plays besides stays compiled.
+  const at = 60_000;
+  const told0 = songPlays(document, state, at);
+  prepareLive(rig, state, (play) => programs.of(rig, document, play), document, { light: told0 });
+  const edits = timed(8, (i) => {
+    const lane = own[i]!;
+    const blocks = lane.blocks.map((b, k) =>
+      k === Math.floor(lane.blocks.length / 5) ? { ...b, at: b.at + 0.05 } : b,
+    );
+    const edited = applyChange(document, { put: [{ ...lane, blocks }], remove: [] });
+    const light = songPlays(edited, state, at);
+    prepareLive(rig, state, (play) => programs.of(rig, edited, play), edited, { light });
+  });
+  report(`${count} blocks on 200 lanes: ready after an edit of one, median`, quantileOf(edits, 0.5), 'ms');
   const ms = 60_500;
   const light = songPlays(document, state, ms);
   const live = prepareLive(rig, state, (play) => programs.of(rig, document, play), document, { light });

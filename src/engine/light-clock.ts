@@ -1,3 +1,4 @@
+import type { SongId } from '../core/ids.ts';
 import { lanesOf, LIGHT_AGAIN_MS } from '../core/timeline/light.ts';
 import { Wake, type LiveHost } from './wake.ts';
 
@@ -16,7 +17,8 @@ export class LightClock {
   /** Looks whether there is anything to tell; what is waited for already is not put off, however often it looks. */
   look(): void {
     const { song } = this.#host.live();
-    const wanted = (song?.playing ?? false) && lanesOf(this.#host.document(), song!.songId).length > 0;
+    const hasLight = (songId: SongId): boolean => lanesOf(this.#host.document(), songId).length > 0;
+    const wanted = song?.playing && (hasLight(song.songId) || (song.over !== null && hasLight(song.over.songId)));
     if (!wanted) this.end();
     else if (!this.#waits) {
       this.#waits = true;

@@ -146,6 +146,17 @@ export function everyKind(showId: `show:${string}` = 'show:every'): AnyRecord[] 
     picture,
     wedgeThing(),
     toneSong(),
+    // Plain time, which has no sound.
+    make('song', {
+      id: 'song:plain',
+      number: 2,
+      name: 'Plain',
+      blob: null,
+      type: null,
+      bytes: 0,
+      lengthS: 60,
+      codeAt: 3600,
+    }),
     make('setlist', { id: 'setlist:every', number: 1, name: 'All', songs: ['song:every'] }),
     taught(records),
     laneOf(records),

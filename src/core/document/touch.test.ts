@@ -79,9 +79,11 @@ const made = (document: Document): unknown => {
   return [rig.arrays, rig.placed, rig.areaChains, programs];
 };
 
+const LANE = make('lane', { id: 'lane:any', number: 1, songId: 'song:every' });
+
 describe('silent fields', () => {
   const shows = [copperlineRink, millpondWalk].map((make) =>
-    documentOf([...make(builtInProfiles(), standinAddresses('/tests')), toneSong()]),
+    documentOf([...make(builtInProfiles(), standinAddresses('/tests')), toneSong(), LANE]),
   );
   for (const kind of RECORD_KINDS) {
     const { silent, madeOf } = KINDS[kind];

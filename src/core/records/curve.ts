@@ -41,6 +41,8 @@ export const curvesSchema = z
     size: curveSchema('size'),
     speed: curveSchema('speed'),
     phase: curveSchema('phase'),
+    width: curveSchema('width'),
+    base: curveSchema('base'),
     hue: curveSchema('hue'),
   })
   .default({});

@@ -181,9 +181,9 @@ function playsOf(document: Document, { song, curve, under }: Heard, tempo: BeatM
 /** Curves as they are at one moment; how far it has come is in its clock. */
 function standing(lane: Curves, block: Block, at: number): Exact {
   const still = (curves: Curves, from: number): Curves => {
-    const { level, size, phase, hue } = curves;
+    const { level, size, phase, width, base, hue } = curves;
     const now = (points: Curve | undefined) => points && [point(0, valueAt(points, at - from))];
-    return { level: now(level), size: now(size), phase: now(phase), hue: now(hue) };
+    return { level: now(level), size: now(size), phase: now(phase), width: now(width), base: now(base), hue: now(hue) };
   };
   return {
     pace: 1,

@@ -42,7 +42,15 @@ const block = (fields: Partial<Block> & Pick<Block, 'key'>): Block => ({
 function curvesOf(random: () => number): Block['curves'] {
   const curve = (least: number, most: number): CurvePoint[] =>
     [0, 0.7, 1.9].map((at, i) => point(at, least + random() * (most - least), (['line', 'ease', 'step'] as const)[i]));
-  return { level: curve(0.2, 1), size: curve(0.3, 1), speed: curve(0.2, 3), phase: curve(-1, 1), hue: curve(-1, 1) };
+  return {
+    level: curve(0.2, 1),
+    size: curve(0.3, 1),
+    speed: curve(0.2, 3),
+    phase: curve(-1, 1),
+    width: [point(0, 0.4), point(1, 1)],
+    base: [point(0, 0.1), point(2, 0.4)],
+    hue: curve(-1, 1),
+  };
 }
 
 /** A rig with a song and lanes of random blocks: scenes, chases' like and effects, fades, layers. */
@@ -224,6 +232,63 @@ describe('a song on the engine is a function of its time', () => {
     assert.deepEqual(lanesIn({ put: [lane(0, { muted: true })], remove: [] }), new Set(['1', '2']));
     assert.deepEqual(lanesIn({ put: [lane(1, { solo: true })], remove: [] }), new Set(['1']));
     assert.deepEqual(lanesIn({ put: [lane(2, { lost: 'Bars', on: null })], remove: [] }), new Set(['0', '1']));
+  });
+});
+
+describe('a curve that does not move is the effect with another number', () => {
+  const base = rigOf(PLENTY);
+  const rig = compileRig(base);
+  const bytesOf = (part: object, fields: Partial<Block> = {}, spec: object = {}): Uint8Array => {
+    const plays = {
+      is: 'effect' as const,
+      name: 'One',
+      spec: effectSpecSchema.parse({
+        rate: 0.3,
+        parts: [RED, { does: 'level', wave: 'wave', spread: 1, ...part }],
+        ...spec,
+      }),
+    };
+    const blocks = [block({ key: 'a', at: 2, length: 20, ...fields, plays: fields.plays ?? plays })];
+    const lane = make('lane', { id: 'lane:x', number: 1, songId: 'song:one', blocks });
+    const document = applyChange(base, { put: [lane], remove: [] });
+    const live = withSong(initialLive(0), songOn('song:one', 0, 0), document, 0);
+    const light = songPlays(document, live, 7000);
+    const prepared = prepareLive(rig, live, (play) => compilePlay(rig, document, play), document, { light });
+    return render(rig.arrays, prepared, 7300, makeFrame(rig.arrays)).slice();
+  };
+  const RED = { does: 'colour', way: 'gradient', colours: ['#ff0000', '#ff0000'] };
+  const still = (value: number): CurvePoint[] => [point(0, value)];
+  const PULSE = { wave: 'pulse', width: 0.6, size: 0.8, offset: 0.1 };
+  for (const [what, curves, like] of [
+    ['size', { size: still(0.5) }, () => bytesOf({ ...PULSE, size: 0.4 })],
+    ['width', { width: still(0.5) }, () => bytesOf({ ...PULSE, width: 0.3 })],
+    ['base', { base: still(0.3) }, () => bytesOf({ ...PULSE, offset: 0.4 })],
+    ['speed', { speed: still(2) }, () => bytesOf(PULSE, {}, { rate: 0.6 })],
+    ['phase', { phase: still(0.25) }, () => bytesOf(PULSE, { slip: 0.25 })],
+  ] as const)
+    test(what, () => {
+      const steered = bytesOf(PULSE, { curves: { ...curves } as never });
+      assert.deepEqual(steered, like());
+      assert.notDeepEqual(steered, bytesOf(PULSE), 'and not as it was');
+    });
+  test('hue: a third of the circle makes red green', () => {
+    const of = (colour: string): Block['plays'] => ({
+      is: 'effect',
+      name: 'One',
+      spec: effectSpecSchema.parse({ rate: 0.3, light: 1, parts: [{ ...RED, colours: [colour, colour] }] }),
+    });
+    const turned = bytesOf({}, { plays: of('#ff0000'), curves: { hue: still(1 / 3) } });
+    assert.deepEqual(turned, bytesOf({}, { plays: of('#00ff00') }));
+  });
+  test('level: at nothing it leaves no trace, at full it is all there', () => {
+    const dark = render(
+      rig.arrays,
+      prepareLive(rig, initialLive(0), () => null, base),
+      7300,
+      makeFrame(rig.arrays),
+    ).slice();
+    assert.deepEqual(bytesOf(PULSE, { curves: { level: still(0) } }), dark);
+    assert.deepEqual(bytesOf(PULSE, { curves: { level: still(1) } }), bytesOf(PULSE));
   });
 });
 

@@ -6,6 +6,7 @@ import { combineDrawings, combineValues } from './combine.ts';
 import type { EffectPartProgram, EffectProgram } from './compile.ts';
 import { drawWave } from './levels.ts';
 import { drawPixels } from './pixels.ts';
+import { isPlain, PLAIN, shaped, type Shape } from './shape.ts';
 import { emptySpan, wholeSpan } from './span.ts';
 import { drawStraight } from './straight.ts';
 import { triangle } from './turns.ts';
@@ -19,8 +20,7 @@ function turnsOf({ part }: EffectPartProgram, turns: number): number {
 
 /**
  * Lays an effect over what is there. `turns` since it began; `weight` 0-1 of its fade; `compared` where a later layer of
- * the same rank compares its levels; `size` 0-1 makes waves, patterns and movements smaller, `hue` turns colours by so
- * many turns. Values that come out as no number are left out. Allocates nothing that stays.
+ * the same rank compares its levels; `shape` is what curves make of it. Values that come out as no number are left out. Allocates nothing that stays.
  */
 export function applyEffect(
   into: Merging,
@@ -29,23 +29,22 @@ export function applyEffect(
   rank: number,
   weight: number,
   compared = true,
-  size = 1,
-  hue = 0,
+  shape: Readonly<Shape> = PLAIN,
 ): void {
   const { parts } = program;
   if (program.doesLevel || program.doesColour) {
     const at = turnsOf(parts[0]!, turns);
-    if (program.straight && weight >= 1 && size === 1 && hue === 0 && Number.isFinite(at))
+    if (program.straight && weight >= 1 && isPlain(shape) && Number.isFinite(at))
       drawStraight(into, program, parts[0]!, at, rank, compared);
     else {
-      drawRows(program, turns, size);
-      if (hue !== 0 && program.doesColour) turnHues(program.rgb, hue);
+      drawRows(program, turns, shape);
+      if (shape.hue !== 0 && program.doesColour) turnHues(program.rgb, shape.hue);
       writeRows(into, program, rank, weight, compared);
     }
   }
   for (let p = 0; p < parts.length; p++)
     if (parts[p]!.part.does === 'aim')
-      drawAim(into.current, program, parts[p]!, turnsOf(parts[p]!, turns), weight, size);
+      drawAim(into.current, program, parts[p]!, turnsOf(parts[p]!, turns), weight, shape.size);
 }
 
 /** Colours of rows turned round the grey axis, in linear light: their brightness stays nearly as it is. In place. */
@@ -64,30 +63,25 @@ function turnHues(rgb: Float32Array, turns: number): void {
 const span = emptySpan();
 
 /** All parts, one over the other, into the rows of the effect. */
-function drawRows(program: EffectProgram, turns: number, size: number): void {
+function drawRows(program: EffectProgram, turns: number, shape: Readonly<Shape>): void {
   const { parts, light } = program;
   light.fill(1);
   let first = true;
   for (let p = 0; p < parts.length; p++) {
-    const own = parts[p]!;
+    const own = shaped(parts[p]!, shape);
     const { does } = own.part;
     const at = turnsOf(own, turns);
-    if (does === 'level') levels(program, own, at, size);
+    if (does === 'level') levels(program, own, at);
     else if (does === 'colour') colours(program, own, at, first);
-    else if (does === 'pixels') pixels(program, own, at, first, size);
+    else if (does === 'pixels') pixels(program, own, at, first);
     if (does === 'colour' || does === 'pixels') first = false;
   }
 }
 
-function levels(
-  { light, rgb, own }: EffectProgram,
-  { part, behind, sparkle }: EffectPartProgram,
-  turns: number,
-  size: number,
-): void {
+function levels({ light, rgb, own }: EffectProgram, { part, behind, sparkle }: EffectPartProgram, turns: number): void {
   if (part.does !== 'level') return;
   drawWave(part, behind, turns, wholeSpan(span, own.light, rgb), sparkle);
-  combineValues(part.combine, light, own.light, part.offset, part.size * size);
+  combineValues(part.combine, light, own.light, part.offset, part.size);
 }
 
 function colours({ light, rgb, own }: EffectProgram, drawn: EffectPartProgram, turns: number, first: boolean): void {
@@ -98,19 +92,18 @@ function colours({ light, rgb, own }: EffectProgram, drawn: EffectPartProgram, t
   if (!first) combineValues(part.combine, rgb, own.rgb);
 }
 
-function pixels(program: EffectProgram, drawn: EffectPartProgram, turns: number, first: boolean, scale: number): void {
+function pixels(program: EffectProgram, drawn: EffectPartProgram, turns: number, first: boolean): void {
   const { part } = drawn;
   if (part.does !== 'pixels') return;
   const { own, rgb, light } = program;
-  const size = part.size * scale;
   const mask = part.combine === 'through' || part.combine === 'cut';
   if (first && !mask) {
     drawPixels(drawn, drawn.behind, turns, wholeSpan(span, light, rgb));
-    if (size !== 1) combineValues('over', light, light, 0, size);
+    if (part.size !== 1) combineValues('over', light, light, 0, part.size);
     return;
   }
   drawPixels(drawn, drawn.behind, turns, wholeSpan(span, own.light, own.rgb));
   // Where nothing was drawn before, the mask has a colour of its own to show.
   if (first) rgb.set(own.rgb);
-  combineDrawings(part.combine, program, own, size);
+  combineDrawings(part.combine, program, own, part.size);
 }

@@ -1,4 +1,5 @@
 import type { ChaseProgram } from './chase.ts';
+import { PLAIN } from '../effect/shape.ts';
 import { chaseAt, type ChasePoint } from './chase-at.ts';
 import type { Draw, Laid, LayerTime } from './drawing.ts';
 import { applyLevel, applyRow, type Merging } from './merge.ts';
@@ -7,7 +8,7 @@ import type { Play } from '../live/state.ts';
 
 const point: ChasePoint = { from: -1, to: -1, mix: 1 };
 /** How what moves in a step is laid: its levels are always compared, by the other steps. */
-const within = { play: null as Play | null, rank: 0, compared: true, levelsOnly: false, size: 1, hue: 0 };
+const within = { play: null as Play | null, rank: 0, compared: true, levelsOnly: false, shape: { ...PLAIN } };
 
 /** Lays a chase over what is there, `elapsed` as it counts. `draw` draws what moves by itself in a step. */
 export function drawChase(
@@ -20,8 +21,7 @@ export function drawChase(
   draw: Draw,
 ): void {
   if (level <= 0) return;
-  within.size = laid.size;
-  within.hue = laid.hue;
+  within.shape = laid.shape;
   if (program.moving) drawMoving(into, program, elapsed, level, laid.play, laid.rank, time, draw);
   else drawStill(into, program, elapsed, level, laid);
 }

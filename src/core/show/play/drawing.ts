@@ -1,6 +1,7 @@
 import type { EffectProgram } from '../effect/compile.ts';
 import { eachSlotOfEffect } from '../effect/touches.ts';
 import { applyEffect } from '../effect/draw.ts';
+import type { Shape } from '../effect/shape.ts';
 import type { Play } from '../live/state.ts';
 import type { BeatMap } from './beat-map.ts';
 import { drawChase } from './draw-chase.ts';
@@ -27,8 +28,7 @@ export interface Laid {
   rank: number;
   compared: boolean;
   levelsOnly: boolean;
-  size: number;
-  hue: number;
+  shape: Shape;
 }
 
 /** Draws a program at a position of its own clock and a level of 0-1: at nothing it leaves no trace. Allocates nothing. */
@@ -89,8 +89,8 @@ const DRAWINGS: { readonly [T in Program['type']]: Drawing<Extract<Program, { ty
     rest: restOfChase,
   },
   effect: {
-    draw(into, program, turns, level, { rank, compared, size, hue }) {
-      if (level > 0) applyEffect(into, program, turns, rank, level, compared, size, hue);
+    draw(into, program, turns, level, { rank, compared, shape }) {
+      if (level > 0) applyEffect(into, program, turns, rank, level, compared, shape);
     },
     touches: eachSlotOfEffect,
     isStill: ({ rate }, { speed }) => rate === 0 || speed === 0,

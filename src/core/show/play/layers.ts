@@ -1,5 +1,6 @@
 import { endedMsAgo, playLevel, positionOf } from './clock.ts';
 import { drawingOf, drawProgram, type LayerTime } from './drawing.ts';
+import type { Shape } from '../effect/shape.ts';
 import type { Merging } from './merge.ts';
 import type { Program } from './program.ts';
 import { steered } from './exact.ts';
@@ -19,9 +20,8 @@ export interface Layer {
   readonly restCoveredBy: readonly number[];
   /** The rest of it is hidden in this frame. */
   levelsOnly: boolean;
-  /** How large its effect is in this frame (0-1), and by how many turns its colours are turned. */
-  size: number;
-  hue: number;
+  /** What its curves make of it in this frame. */
+  readonly shape: Shape;
   failed: string | null;
 }
 
@@ -82,8 +82,11 @@ export function isStill(layer: Layer, time: LayerTime): boolean {
 export function applyLayer(into: Merging, layer: Layer, time: LayerTime): void {
   const { exact } = layer.play;
   if (exact) {
-    layer.size = steered(exact, 'size', time.ms);
-    layer.hue = steered(exact, 'hue', time.ms);
+    const { shape } = layer;
+    shape.size = steered(exact, 'size', time.ms);
+    shape.hue = steered(exact, 'hue', time.ms);
+    shape.width = steered(exact, 'width', time.ms);
+    shape.base = steered(exact, 'base', time.ms);
   }
   drawProgram(into, layer.program, placeOf(layer, time), levelOf(layer, time), layer, time);
 }

@@ -2,6 +2,7 @@ import { areaChain } from '../../patch/areas.ts';
 import type { Document } from '../../document/change.ts';
 import { prepareTest } from '../../signal/index.ts';
 import { MAX_SLOTS } from '../../units.ts';
+import { PLAIN } from '../effect/shape.ts';
 import { comparedLater, coverings } from './covering.ts';
 import { rankOf, type Layer } from './layers.ts';
 import { ceilingUnder, prepareMasters } from './prepare-masters.ts';
@@ -103,8 +104,7 @@ function prepareValues(
     compared: compared[i]!,
     ...covered[i]!,
     levelsOnly: false,
-    size: 1,
-    hue: 0,
+    shape: { ...PLAIN },
     failed: null,
   }));
   const hand = hands.compile(rig, document, state.hand);

@@ -45,7 +45,7 @@ export class LaneHands {
   /** A moment that is painted to: the nearest of what blocks are drawn to, however far. */
   #painted(event: PointerEvent): number {
     const at = this.#timeAt(event);
-    return this.#light.snap(at, Math.max(this.#reach(event), this.#light.beatS(at) * 2), event.altKey);
+    return this.#light.snap(at, Math.max(this.#reach(event), this.#light.beatS(at) * 4), event.altKey);
   }
 
   down(event: PointerEvent, lane: LaneRecord): void {

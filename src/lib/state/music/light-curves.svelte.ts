@@ -104,8 +104,12 @@ export class LightCurves {
     const most = Math.max(1e-6, ...values);
     const scaled = values.map(
       (v) =>
-        Math.round(LightCurves.valueOf(of, of === 'level' || of === 'size' ? v / most : 0.5 + v / most / 2) * 1000) /
-        1000,
+        Math.round(
+          LightCurves.valueOf(
+            of,
+            of === 'level' || of === 'size' || of === 'width' || of === 'base' ? v / most : 0.5 + v / most / 2,
+          ) * 1000,
+        ) / 1000,
     );
     this.set(
       simplified(scaled, STEP_S, OFF * (CURVED[of].most - CURVED[of].least)).slice(0, 20_000),

@@ -16,6 +16,8 @@
     size: 'Size of the effect',
     speed: 'Speed',
     phase: 'Phase',
+    width: 'Width of waves and pictures',
+    base: 'Light where waves are low',
     hue: 'Hue of the effect',
   };
   const FROM: readonly [CurveFrom, string][] = [
