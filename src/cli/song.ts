@@ -35,7 +35,7 @@ const renderSong: Command = {
     const document = await readShowFile(oneWord(args, 'ARCHIVE', renderSong.usage));
     const song = songOf(args, document);
     const moments = momentsOf(args);
-    const frames = new SongFrames(document, song);
+    const frames = new SongFrames(document, song.id);
     const output = printedFrames(args, document, frames.rig, moments, (ms) => frames.at(ms));
     return { output };
   },

@@ -1,5 +1,5 @@
 import { getRecord, recordsOf, type Document } from '../document/change.ts';
-import { pixelPort } from '../lines/cables/pixels.ts';
+import { pixelPort, tooFastFor } from '../lines/cables/pixels.ts';
 import { reached } from '../patch/groups.ts';
 import type { LaneRecord } from '../records/lane.ts';
 import type { SongRecord } from '../records/song.ts';
@@ -54,15 +54,16 @@ export function songTroubles(
 }
 
 function slowStrings(document: Document, lanes: readonly LaneRecord[]): SongTrouble[] {
-  const rate = recordsOf(document, 'show')[0]?.frameRate ?? 40;
   const lit = new Set(
     lanes.flatMap(({ on }) => (on ? reached(document, [on]) : recordsOf(document, 'unit').map(({ id }) => id))),
   );
   const units = new Set([...lit].map((id) => getRecord(document, 'part', id)?.unitId ?? id));
   return recordsOf(document, 'line').flatMap((line): SongTrouble[] => {
     if (line.medium !== 'pixels' || !line.unitIds.some((id) => units.has(id))) return [];
-    const { frameRate, pixels } = pixelPort(document, line);
-    if (frameRate >= rate) return [];
+    const port = pixelPort(document, line);
+    const rate = tooFastFor(document, port);
+    if (rate === null) return [];
+    const { frameRate, pixels } = port;
     return [
       {
         code: 'STRING_SLOW',
@@ -83,18 +84,14 @@ const TOGETHER_S = 1;
 
 /**
  * Stretches of a song in which more of the plot flashes more often than the show allows, by playing it with the renderer
- * itself: there it will be held back. `told` hears how far it is, 0-1. About a millisecond for each frame of a large rig.
+ * itself: there it will be held back. About a millisecond for each frame of a large rig.
  */
-export function songFlashes(
-  document: Document,
-  song: SongRecord,
-  told: (share: number) => void = () => undefined,
-): SongTrouble[] {
+export function songFlashes(document: Document, song: SongRecord): SongTrouble[] {
   const show = recordsOf(document, 'show')[0];
   const end = song.lengthS ?? gridOf(song).beats.at(-1) ?? 0;
   if (!show || lanesOf(document, song.id).length === 0) return [];
   const { flashesPerSecond, share, limitFlashes } = show.safety;
-  const frames = new SongFrames(document, song);
+  const frames = new SongFrames(document, song.id);
   const { arrays } = frames.rig;
   const frame = makeFrame(arrays);
   const watch = new FlashWatch(arrays, flashesPerSecond);
@@ -109,7 +106,6 @@ export function songFlashes(
       if (last && at - last.to < TOGETHER_S) [last.to, last.most] = [at, Math.max(last.most, part)];
       else stretches.push({ from: at, to: at, most: part });
     }
-    if (i % 400 === 0) told(i / count);
   }
   return stretches.map(({ from, to, most }) => ({
     code: 'FLASHES',

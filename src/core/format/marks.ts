@@ -71,12 +71,16 @@ function wordsIn(text: string): LineRead | null {
   return { marks: moments.map((at) => mark(at, at, found[2]!, true)) };
 }
 
-/** Words are sung until the next ones. */
-const endedWords = (marks: readonly Mark[]): Mark[] =>
-  marks.map((one, i) => {
-    const next = one.words && one.at === one.to ? marks.slice(i + 1).find(({ at }) => at > one.at) : undefined;
-    return next ? { ...one, to: next.at } : one;
+/** Words are sung until what comes next. */
+function endedWords(marks: readonly Mark[]): Mark[] {
+  // From the last on: where the next later mark is.
+  let [at, next] = [Infinity, Infinity];
+  const found = [...marks].reverse().map((one): Mark => {
+    if (one.at < at) [at, next] = [one.at, at];
+    return one.words && one.at === one.to && next < Infinity ? { ...one, to: next } : one;
   });
+  return found.reverse();
+}
 
 function columnsIn(line: string): LineRead {
   const by = line.includes('\t') ? '\t' : line.includes(';') ? ';' : line.includes(',') ? ',' : /\s{2,}|\s/;

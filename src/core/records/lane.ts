@@ -24,7 +24,7 @@ export const LANE_LAYERS = 4;
 export const MOST_BLOCKS = 20_000;
 const fadeSchema = z.number().min(0, 'must not be negative').max(600, 'at most 600 s').default(0);
 
-export const blockSchema = z.strictObject({
+const blockSchema = z.strictObject({
   key: z.string().regex(/^[a-z0-9]{1,12}$/, 'must be 1-12 of a-z and 0-9'),
   /** Where it begins in the song, and how long it is, seconds. */
   at: songSecondsSchema,

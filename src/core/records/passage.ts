@@ -6,7 +6,7 @@ import { blocksSchema, laneWithout, namedIn } from './lane.ts';
 import { listedFields } from './playable.ts';
 
 /** Most lanes of a passage. */
-export const PASSAGE_LANES = 500;
+const PASSAGE_LANES = 500;
 
 const passageLaneSchema = z.strictObject({
   /** What it plays on, and what that was called. */

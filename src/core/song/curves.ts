@@ -1,19 +1,13 @@
 import { CURVED, CURVED_KEYS, type Curved } from '../curved.ts';
 import type { Curve, CurvePoint, Curves } from '../records/curve.ts';
+import { lastBy } from '../search.ts';
 import { clamp, ease } from '../units.ts';
 
 /** Curves over time: their value at a moment, and what that comes to. Moments in seconds from the beginning of a curve. */
 
-/** The index of the last point that is not after a moment; -1 before the first. O(log n). */
-function lastPoint(points: Curve, at: number): number {
-  let [low, high] = [-1, points.length - 1];
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (points[middle]!.at <= at) low = middle;
-    else high = middle - 1;
-  }
-  return low;
-}
+const atOf = ({ at }: CurvePoint): number => at;
+/** The index of the last point that is not after a moment; -1 before the first. */
+const lastPoint = (points: Curve, at: number): number => lastBy(points, at, atOf);
 
 /** The value of a curve at a moment. Of points at one moment the last counts from there on. */
 export function valueAt(points: Curve, at: number): number {

@@ -1,4 +1,5 @@
 import type { BarsFrom, HeardSong, MendedSong, SongRecord, SongSection } from '../records/song.ts';
+import { lastBy } from '../search.ts';
 import { modulo } from '../units.ts';
 
 /** Beats and bars of a song: what was heard, and over it what was set right. */
@@ -73,15 +74,8 @@ function counted(beats: readonly number[], from: readonly BarsFrom[]): Omit<Grid
 }
 
 /** The index of the last that is not after a moment in a rising list; -1 before the first. O(log n). */
-export function lastAt(list: readonly number[], at: number): number {
-  let [low, high] = [-1, list.length - 1];
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (list[middle]! <= at) low = middle;
-    else high = middle - 1;
-  }
-  return low;
-}
+export const lastAt = (list: ArrayLike<number>, at: number): number => lastBy(list, at, itself);
+const itself = (at: number): number => at;
 
 /** The index of what is nearest in a rising list, of two the earlier; 0 for an empty one. O(log n). */
 export function nearest(list: readonly number[], at: number): number {

@@ -20,7 +20,7 @@ export const blockOf = (fields: Pick<Block, 'key' | 'at' | 'length' | 'plays'> &
   ...fields,
 });
 
-/** Keys that no block of a list has, one after the other. */
+/** Keys that no block of a list has, one after the other: each call gives another. */
 export function keysFor(blocks: Blocks): () => string {
   const used = new Set(blocks.map(({ key }) => key));
   let n = blocks.length;
@@ -29,14 +29,6 @@ export function keysFor(blocks: Blocks): () => string {
     while (used.has(n.toString(36)));
     return n.toString(36);
   };
-}
-
-/** A key that no block of a list has. */
-export function freshKey(blocks: Blocks, taken: readonly string[] = []): string {
-  const used = new Set([...blocks.map(({ key }) => key), ...taken]);
-  let n = blocks.length + taken.length + 1;
-  while (used.has(n.toString(36))) n++;
-  return n.toString(36);
 }
 
 const changed = (blocks: Blocks, keys: ReadonlySet<string>, change: (block: Block) => Block): Blocks =>
@@ -77,29 +69,44 @@ export const withFields = (blocks: Blocks, keys: ReadonlySet<string>, fields: Pa
 /** `slipBy`: how far what it plays has come at a moment of the block, in its own course. */
 export type SlipBy = (block: Block, at: number) => number;
 
+/** What of a block lies between two moments; null where that is nothing. What it plays goes on as it was there. */
+export function cutBlock(block: Block, from: number, to: number, slipBy: SlipBy): Block | null {
+  const end = block.at + block.length;
+  const [headCut, tailCut] = [from > block.at, to < end];
+  if (!headCut && !tailCut) return block;
+  const at = headCut ? kept(from) : block.at;
+  const length = kept((tailCut ? to : end) - (headCut ? from : block.at));
+  if (length < SHORTEST_BLOCK_S) return null;
+  return fitted({
+    ...block,
+    at,
+    length,
+    fadeIn: headCut ? 0 : block.fadeIn,
+    fadeOut: tailCut ? 0 : block.fadeOut,
+    slip: headCut ? block.slip + slipBy(block, from) : block.slip,
+    curves: eachCurve(block.curves, (points) =>
+      curveFrom(points, headCut ? kept(from - block.at) : 0, tailCut ? kept(to - block.at) : Infinity),
+    ),
+  });
+}
+
+/** A block of which what lies between two moments is taken out: nothing, one or two blocks; `key` for the second. */
+export function blockWithout(block: Block, from: number, to: number, slipBy: SlipBy, key: () => string): Block[] {
+  const [head, tail] = [cutBlock(block, -Infinity, from, slipBy), cutBlock(block, to, Infinity, slipBy)];
+  if (!head || !tail) return [head, tail].filter((left) => left !== null);
+  return [head, { ...tail, key: key() }];
+}
+
 /** Cut in two at a moment; what it plays goes on in the second where it was. Blocks that the moment does not lie in stay. */
 export function split(blocks: Blocks, keys: ReadonlySet<string>, at: number, slipBy: SlipBy): Blocks {
-  const taken: string[] = [];
-  const found = blocks.flatMap((block): Block[] => {
-    const before = kept(at - block.at);
-    const after = kept(block.at + block.length - at);
-    if (!keys.has(block.key) || before < SHORTEST_BLOCK_S || after < SHORTEST_BLOCK_S) return [block];
-    const key = freshKey(blocks, taken);
-    taken.push(key);
-    return [
-      fitted({ ...block, length: before, fadeOut: 0, curves: eachCurve(block.curves, (p) => curveFrom(p, 0, before)) }),
-      fitted({
-        ...block,
-        key,
-        at: kept(at),
-        length: after,
-        fadeIn: 0,
-        slip: block.slip + slipBy(block, at),
-        curves: eachCurve(block.curves, (p) => curveFrom(p, before)),
-      }),
-    ];
+  const key = keysFor(blocks);
+  const lies = (block: Block): boolean => keys.has(block.key) && at > block.at && at < block.at + block.length;
+  const found = blocks.flatMap((block) => {
+    const halves = lies(block) ? blockWithout(block, at, at, slipBy, key) : [block];
+    // Half of it would be shorter than a block may be.
+    return halves.length === 2 ? halves : [block];
   });
-  return taken.length > 0 ? found : blocks;
+  return found.length > blocks.length ? found : blocks;
 }
 
 /** Curves of two blocks of which one follows the other; where one of them has none of a kind, nothing is changed there. */
@@ -159,16 +166,14 @@ export function repeated(blocks: Blocks, keys: ReadonlySet<string>, untilS: numb
   if (own.length === 0) return blocks;
   const first = Math.min(...own.map(({ at }) => at));
   const span = kept(Math.max(...own.map(({ at, length }) => at + length)) - first);
-  const taken: string[] = [];
+  const key = keysFor(blocks);
   const found: Block[] = [];
   for (let n = 1; first + n * span < untilS - NEAR_S && found.length < MOST_COPIES; n++)
     for (const block of own) {
       const at = kept(block.at + n * span);
       const length = kept(Math.min(block.length, untilS - at));
       if (length < SHORTEST_BLOCK_S) continue;
-      const key = freshKey(blocks, taken);
-      taken.push(key);
-      found.push(fitted({ ...block, key, at, length }));
+      found.push(fitted({ ...block, key: key(), at, length }));
     }
   return found.length > 0 ? [...blocks, ...found] : blocks;
 }

@@ -1,5 +1,5 @@
 import { recordsOf, type Document } from '../document/change.ts';
-import type { SongRecord } from '../records/song.ts';
+import type { SongId } from '../ids.ts';
 import {
   compileRig,
   initialLive,
@@ -12,6 +12,10 @@ import {
 import { songOn, withSong } from '../show/live/songs.ts';
 import { LIGHT_AGAIN_MS, songPlays } from './light.ts';
 
+/** A song that plays by itself, and began at the moment 0. */
+export const songAlone = (document: Document, songId: SongId): LiveState =>
+  withSong(initialLive(0, recordsOf(document, 'show')[0]?.tempoBpm), songOn(songId, 0, 0), document, 0);
+
 /** A song that plays by itself from the moment 0: its light, ready to be rendered at any moment. */
 export class SongFrames {
   readonly document: Document;
@@ -21,11 +25,10 @@ export class SongFrames {
   #told = -Infinity;
   #live: PreparedLive | null = null;
 
-  constructor(document: Document, song: SongRecord, rig: CompiledRig = compileRig(document)) {
+  constructor(document: Document, songId: SongId, rig: CompiledRig = compileRig(document)) {
     this.document = document;
     this.rig = rig;
-    const first = initialLive(0, recordsOf(document, 'show')[0]?.tempoBpm);
-    this.state = withSong(first, songOn(song.id, 0, 0), document, 0);
+    this.state = songAlone(document, songId);
   }
 
   /** What plays about a moment, ms: told anew as often as the engine does. */

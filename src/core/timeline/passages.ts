@@ -1,14 +1,13 @@
 import type { Document } from '../document/change.ts';
-import { nextNumber } from '../naming.ts';
 import type { LaneId, SongId } from '../ids.ts';
 import type { CurvePoint, Curves } from '../records/curve.ts';
-import { make } from '../records/index.ts';
 import { SHORTEST_BLOCK_S, type Block, type LaneRecord } from '../records/lane.ts';
 import type { PassageLane, PassageRecord } from '../records/passage.ts';
-import { curveFrom, eachCurve } from '../song/curves.ts';
+import { eachCurve } from '../song/curves.ts';
 import { kept } from '../song/grid.ts';
-import { freshKey, keysFor } from './blocks.ts';
+import { blockWithout, cutBlock, keysFor, type SlipBy } from './blocks.ts';
 import { courseOf, songBeat, songTime } from './light.ts';
+import { OpenLanes } from './open-lanes.ts';
 
 /** Stretches of light with all their lanes: copied, moved, repeated, kept by name, and laid anywhere in the time of that place. */
 
@@ -20,31 +19,20 @@ export interface Stretch {
 /** What a stretch holds, counted in beats from its beginning. */
 export type Clip = Pick<PassageRecord, 'beats' | 'lanes'>;
 
+/** How far what a block plays has come at a moment, with the curves of its lane. */
+const slipIn =
+  (document: Document, beats: readonly number[], lane: Curves): SlipBy =>
+  (block, at) =>
+    courseOf(document, block, beats, at, lane);
+
 /** A block cut to a stretch; null where nothing of it is left. What it plays goes on as it was there. */
-export function cutTo(
+export const cutTo = (
   document: Document,
   block: Block,
   beats: readonly number[],
   { from, to }: Stretch,
   lane: Curves = {},
-): Block | null {
-  const [begin, end] = [Math.max(block.at, from), Math.min(block.at + block.length, to)];
-  if (end - begin < SHORTEST_BLOCK_S) return null;
-  if (begin === block.at && end === block.at + block.length) return block;
-  const headCut = begin > block.at;
-  const tailCut = end < block.at + block.length;
-  const length = kept(end - begin);
-  const fadeIn = headCut ? 0 : Math.min(block.fadeIn, length);
-  return {
-    ...block,
-    at: kept(begin),
-    length,
-    fadeIn,
-    fadeOut: tailCut ? 0 : Math.min(block.fadeOut, kept(length - fadeIn)),
-    slip: headCut ? block.slip + courseOf(document, block, beats, begin, lane) : block.slip,
-    curves: eachCurve(block.curves, (points) => curveFrom(points, begin - block.at, end - block.at)),
-  };
-}
+): Block | null => cutBlock(block, from, to, slipIn(document, beats, lane));
 
 /** What a stretch holds of these lanes. `nameOf` what a lane is called. */
 export function clipOf(
@@ -93,16 +81,10 @@ export function cleared(
   beats: readonly number[],
   { from, to }: Stretch,
 ): LaneRecord {
-  const taken: string[] = [];
-  const blocks = lane.blocks.flatMap((block): Block[] => {
-    if (block.at + block.length <= from || block.at >= to) return [block];
-    const head = cutTo(document, block, beats, { from: 0, to: from }, lane.curves);
-    const tail = cutTo(document, block, beats, { from: to, to: Infinity }, lane.curves);
-    if (!head || !tail) return [head, tail].filter((left) => left !== null);
-    const key = freshKey(lane.blocks, taken);
-    taken.push(key);
-    return [head, { ...tail, key }];
-  });
+  const [key, slip] = [keysFor(lane.blocks), slipIn(document, beats, lane.curves)];
+  const blocks = lane.blocks.flatMap((block) =>
+    block.at + block.length <= from || block.at >= to ? [block] : blockWithout(block, from, to, slip, key),
+  );
   return blocks.length === lane.blocks.length && blocks.every((block, i) => block === lane.blocks[i])
     ? lane
     : { ...lane, blocks };
@@ -128,16 +110,9 @@ export function laidClip(clip: Clip, { songId, lanes, beats, at, fill, end, newI
   const first = songBeat(beats, at);
   const scale = fill ? (songBeat(beats, fill.to) - songBeat(beats, fill.from)) / clip.beats : 1;
   const timeOf = (beat: number): number => songTime(beats, first + beat * scale);
-  const found = new Map<LaneId, LaneRecord>();
-  const known = (): readonly LaneRecord[] => [
-    ...lanes.map((lane) => found.get(lane.id) ?? lane),
-    ...[...found.values()].filter(({ id }) => !lanes.some((lane) => lane.id === id)),
-  ];
+  const open = new OpenLanes(songId, lanes, newId);
   for (const own of clip.lanes) {
-    const same = known().find(
-      (lane) => lane.on === own.on && (own.on !== null || own.lost === lane.lost) && !lane.locked,
-    );
-    const lane = same ?? make('lane', { id: newId(), number: nextNumber(known()), songId, on: own.on, lost: own.lost });
+    const lane = open.on(own.on, own.lost);
     const blocks = [...lane.blocks];
     const key = keysFor(blocks);
     for (const block of own.blocks) {
@@ -147,7 +122,7 @@ export function laidClip(clip: Clip, { songId, lanes, beats, at, fill, end, newI
       const cut = length < put.length ? { fadeOut: 0, fadeIn: Math.min(put.fadeIn, length) } : {};
       blocks.push({ ...put, ...cut, length, key: key() });
     }
-    if (blocks.length > lane.blocks.length) found.set(lane.id, { ...lane, blocks });
+    if (blocks.length > lane.blocks.length) open.put({ ...lane, blocks });
   }
-  return [...found.values()];
+  return open.changed;
 }

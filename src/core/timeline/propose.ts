@@ -5,7 +5,7 @@ import { recordsOf, type Document } from '../document/change.ts';
 import type { GroupId, LaneId, LitId } from '../ids.ts';
 import { nextNumber } from '../naming.ts';
 import { membersOf, reached } from '../patch/groups.ts';
-import { make, type AnyRecord, type GroupRecord, type LaneRecord } from '../records/index.ts';
+import { make, type AnyRecord, type GroupRecord } from '../records/index.ts';
 import type { ReachId } from '../records/effect.ts';
 import type { BlockPlays } from '../records/lane.ts';
 import type { SongRecord } from '../records/song.ts';
@@ -14,6 +14,7 @@ import type { Play } from '../show/live/state.ts';
 import { kept } from '../song/grid.ts';
 import { blockOf, keysFor, joined } from './blocks.ts';
 import { lanesOf } from './light.ts';
+import { OpenLanes } from './open-lanes.ts';
 import type { Stretch } from './passages.ts';
 
 /** What Auto would play in a stretch of a song, as blocks that can be edited. */
@@ -33,11 +34,7 @@ export function proposed(
 ): AnyRecord[] {
   const troupe = troupeOf(document, asked);
   const groups: GroupRecord[] = [];
-  const lanes = new Map<LaneId, LaneRecord>();
-  const known = (): LaneRecord[] => {
-    const all = lanesOf(document, song.id).map((lane) => lanes.get(lane.id) ?? lane);
-    return [...all, ...[...lanes.values()].filter(({ id }) => !all.some((lane) => lane.id === id))];
-  };
+  const open = new OpenLanes(song.id, lanesOf(document, song.id), newLane);
   const added = new Map<LaneId, Set<string>>();
   for (const phrase of planSong(troupe, song)) {
     const [from, to] = [Math.max(phrase.from, stretch.from), Math.min(phrase.to, stretch.to)];
@@ -47,9 +44,7 @@ export function proposed(
       const plays = playing(play, nameOf(document, phrase, troupe, Number(n), role));
       if (!plays) continue;
       const on = play.on === null ? null : bound(document, groups, play.on as LitId[], role, newGroup);
-      const lane =
-        known().find((one) => one.on === on && one.lost === null && !one.locked) ??
-        make('lane', { id: newLane(), number: nextNumber(known()), songId: song.id, on });
+      const lane = open.on(on);
       const key = keysFor(lane.blocks)();
       const length = kept(to - from);
       // A fade that began before the stretch is over in it.
@@ -57,12 +52,12 @@ export function proposed(
       // What it does lies over what its mood says of special channels.
       const layer = what === 'mood' ? 0 : 1;
       const block = blockOf({ key, at: kept(from), length, plays, layer, fadeIn: kept(fadeIn) });
-      lanes.set(lane.id, { ...lane, blocks: [...lane.blocks, block] });
+      open.put({ ...lane, blocks: [...lane.blocks, block] });
       added.set(lane.id, (added.get(lane.id) ?? new Set()).add(key));
     }
   }
   // What goes on from one phrase to the next is one block.
-  const whole = [...lanes.values()].map((lane) => ({ ...lane, blocks: joined(lane.blocks, added.get(lane.id)!) }));
+  const whole = open.changed.map((lane) => ({ ...lane, blocks: joined(lane.blocks, added.get(lane.id)!) }));
   return [...groups, ...whole];
 }
 

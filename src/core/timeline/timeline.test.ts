@@ -22,7 +22,7 @@ import { songOn, withSong } from '../show/live/songs.ts';
 import { steered } from '../show/play/exact.ts';
 import { point, valueAt } from '../song/curves.ts';
 import { gridOf } from '../song/grid.ts';
-import { freeLayer, freshKey, joined, moved, repeated, snapped, split, stretched, without } from './blocks.ts';
+import { freeLayer, joined, keysFor, moved, repeated, snapped, split, stretched, without } from './blocks.ts';
 import { songBeat, songPlays } from './light.ts';
 
 const grid = gridOf(song());
@@ -407,7 +407,7 @@ describe('blocks', () => {
   test('a stretch that is taken goes a layer up; keys are fresh; what is removed is gone', () => {
     const list = [block({ key: 'a' })];
     assert.deepEqual([freeLayer(list, 5, 1), freeLayer(list, 6, 1), freeLayer([], 0, 1)], [1, 0, 0]);
-    assert.ok(!list.some(({ key }) => key === freshKey(list)));
+    assert.ok(!list.some(({ key }) => key === keysFor(list)()));
     assert.deepEqual(without(list, new Set(['a'])), []);
     assert.equal(without(list, new Set(['z'])), list);
   });

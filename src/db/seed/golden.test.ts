@@ -7,7 +7,7 @@ import { standinAddresses } from '../../addresses.ts';
 import { applyChange, documentOf } from '../../core/document/change.ts';
 import { roomSetIn } from '../../core/edits/rooms.ts';
 import { builtInProfiles } from '../../core/profile/library.ts';
-import { make, type AnyRecord, type SongRecord } from '../../core/records/index.ts';
+import { make, type AnyRecord } from '../../core/records/index.ts';
 import { applyLive, initialLive, liveCommandSchema, makeFrame, render } from '../../core/show/index.ts';
 import { copperlineRink } from './copperline.ts';
 import { SongFrames } from '../../core/timeline/frames.ts';
@@ -64,7 +64,7 @@ function songHashes(): Record<string, string[]> {
   const song = make('song', { ...fields, bytes: 1, lengthS: played.seconds });
   const show = millpondWalk(builtInProfiles(), standinAddresses('/tests'));
   const document = documentOf(millpondWithSong(show, [song]));
-  const frames = new SongFrames(document, document.get('song:walk') as SongRecord);
+  const frames = new SongFrames(document, 'song:walk');
   const frame = makeFrame(frames.rig.arrays);
   const found = SONG_MOMENTS_S.map((at) => {
     const bytes = render(frames.rig.arrays, frames.at(at * 1000), at * 1000, frame);

@@ -3,9 +3,8 @@ import { encodeSrgb } from '$core/colour/convert.ts';
 import { reached } from '$core/patch/groups.ts';
 import { makeReader, readCell, type CellLight, type Frames } from '$core/patch/readout.ts';
 import { make } from '$core/records/index.ts';
-import { initialLive, prepareLive, Programs, render, type CompiledRig, type Frame } from '$core/show/index.ts';
-import { songOn, withSong } from '$core/show/live/songs.ts';
-import { songPlays } from '$core/timeline/light.ts';
+import { render, type CompiledRig, type Frame } from '$core/show/index.ts';
+import { SongFrames } from '$core/timeline/frames.ts';
 import type { PreviewAsk, Strip } from './messages.ts';
 
 /** Most cells of a strip: more are not told apart. */
@@ -21,7 +20,7 @@ export function stripOf(
   const lane = make('lane', { id: 'lane:strip', number: 1, songId, on, curves, blocks: [block] });
   const others = recordsOf(document, 'lane').map(({ id }) => id);
   const alone = applyChange(document, { put: [lane], remove: others });
-  const state = withSong(initialLive(0), songOn(songId, 0, 0), alone, 0);
+  const frames = new SongFrames(alone, songId, rig);
   const units = on ? reached(document, [on]) : recordsOf(document, 'unit').map(({ id }) => id);
   const cells = units.flatMap((id) => {
     const unit = getRecord(document, 'unit', getRecord(document, 'part', id)?.unitId ?? id);
@@ -31,14 +30,10 @@ export function stripOf(
   });
   const rows = Math.min(ROWS, cells.length);
   const pixels = new Uint8ClampedArray(rows * columns * 4);
-  const programs = new Programs();
   const light: CellLight = { r: 0, g: 0, b: 0, strobing: false };
   for (let c = 0; c < columns; c++) {
     const ms = (block.at + ((c + 0.5) / columns) * block.length) * 1000;
-    const live = prepareLive(rig, state, (play) => programs.of(rig, alone, play), alone, {
-      light: songPlays(alone, state, ms),
-    });
-    const bytes = render(rig.arrays, live, ms, frame);
+    const bytes = render(rig.arrays, frames.at(ms), ms, frame);
     const sent = framesOf(rig, bytes);
     for (let row = 0; row < rows; row++) {
       const { reader, cell } = cells[Math.floor((row * cells.length) / rows)]!;

@@ -2,7 +2,7 @@ import { getRecord, recordsOf, type Document } from '../../document/change.ts';
 import type { LineId, UnitId } from '../../ids.ts';
 import type { LineRecord } from '../../records/index.ts';
 import type { Connector } from '../../records/line.ts';
-import { pixelPort } from './pixels.ts';
+import { pixelPort, tooFastFor } from './pixels.ts';
 import { resolveLine, type Drop } from './run.ts';
 
 /** ANSI E1.11 / TIA-485: unit loads on one transmitter, and metres of cable. */
@@ -133,8 +133,8 @@ function crossed(document: Document, drops: readonly Drop[], say: Say): void {
 
 function pixels(document: Document, line: LineRecord, say: Say): void {
   const port = pixelPort(document, line);
-  const wanted = recordsOf(document, 'show')[0]?.frameRate ?? 40;
-  if (port.frameRate < wanted)
+  const wanted = tooFastFor(document, port);
+  if (wanted !== null)
     say(
       'PIXEL_RATE',
       false,

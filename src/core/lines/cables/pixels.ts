@@ -1,4 +1,4 @@
-import type { Document } from '../../document/change.ts';
+import { recordsOf, type Document } from '../../document/change.ts';
 import { layoutOfUnit } from '../../patch/of-document.ts';
 import { resolveLine } from './run.ts';
 import type { LineRecord } from '../../records/index.ts';
@@ -54,4 +54,10 @@ export function pixelPort(document: Document, line: LineRecord): PixelPort {
     amps: watts / line.volts,
     injections,
   };
+}
+
+/** The frame rate of the show where that is more than a port can carry; null where it keeps up. */
+export function tooFastFor(document: Document, { frameRate }: Pick<PixelPort, 'frameRate'>): number | null {
+  const wanted = recordsOf(document, 'show')[0]?.frameRate ?? 40;
+  return frameRate < wanted ? wanted : null;
 }

@@ -117,7 +117,7 @@ const RESOLVERS: { readonly [D in Action['do']]: Resolver<D> } = {
 };
 
 /** The song a list begins with. */
-export const firstOf = (document: Document, listId: SetlistId): SongId | null =>
+const firstOf = (document: Document, listId: SetlistId): SongId | null =>
   getRecord(document, 'setlist', listId)?.songs[0] ?? null;
 
 function levelCommand(of: LevelOf, level: number, first: boolean): LiveCommand | null {

@@ -1,3 +1,5 @@
+import { lastBy } from '../../search.ts';
+
 /** Most points of a beat map: a beat each of a song of half an hour. */
 export const MOST_POINTS = 4096;
 
@@ -14,17 +16,11 @@ export interface BeatMap {
 /** A steady tempo that is at `beat` at a moment. */
 export const steady = (bpm: number, ms: number, beat: number): BeatMap => ({ points: [{ ms, beat }], bpm });
 
+type Point = BeatMap['points'][number];
+const AXES = { ms: ({ ms }: Point): number => ms, beat: ({ beat }: Point): number => beat } as const;
 /** The point whose stretch a moment (or a beat) lies in: the last that is not after it, the first before all. */
-function stretchAt({ points }: BeatMap, axis: 'ms' | 'beat', at: number): number {
-  let low = 0;
-  let high = points.length - 1;
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (points[middle]![axis] <= at) low = middle;
-    else high = middle - 1;
-  }
-  return low;
-}
+const stretchAt = ({ points }: BeatMap, axis: keyof typeof AXES, at: number): number =>
+  Math.max(0, lastBy(points, at, AXES[axis]));
 
 /** Beats a millisecond on a stretch. */
 function slopeOf({ points, bpm }: BeatMap, stretch: number): number {

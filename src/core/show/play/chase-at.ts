@@ -1,3 +1,4 @@
+import { lastAt } from '../../song/grid.ts';
 import type { ChaseProgram } from './chase.ts';
 
 /** Where a chase is: fading from step `from` (-1: from nothing) to step `to`, `mix` 0-1 of the way. */
@@ -25,13 +26,7 @@ export function chaseAt(program: ChaseProgram, elapsed: number, into: ChasePoint
   const ends = program.length !== null;
   const round = ends ? 0 : Math.floor(elapsed / program.total);
   const within = ends ? Math.min(elapsed, program.total) : elapsed - round * program.total;
-  let low = 0;
-  let high = count - 1;
-  while (low < high) {
-    const middle = (low + high + 1) >> 1;
-    if (program.starts[middle]! <= within) low = middle;
-    else high = middle - 1;
-  }
+  const low = Math.max(0, lastAt(program.starts, within));
   into.to = program.sequence[low]!;
   const fade = program.fades[low]!;
   into.mix = fade <= 0 ? 1 : Math.min(1, (within - program.starts[low]!) / fade);

@@ -56,27 +56,3 @@
     />
   {/if}
 </section>
-
-<style>
-  section {
-    display: grid;
-    gap: 10px;
-    justify-items: start;
-  }
-  h2 {
-    margin: 0;
-    font-size: 15px;
-  }
-  p {
-    margin: 0;
-    max-width: 62ch;
-  }
-  .sources {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 8px;
-  }
-  .look {
-    color: var(--look);
-  }
-</style>

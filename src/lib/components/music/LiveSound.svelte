@@ -166,24 +166,24 @@
     padding: 18px 24px;
     overflow-y: auto;
   }
-  section {
+  .all :global(section) {
     display: grid;
     gap: 10px;
     justify-items: start;
   }
-  .heard {
+  .all .heard {
     justify-items: stretch;
     min-height: 128px;
   }
-  h2 {
+  .all :global(h2) {
     margin: 0;
     font-size: 15px;
   }
-  p {
+  .all > :global(section > p) {
     margin: 0;
     max-width: 62ch;
   }
-  .sources {
+  .all :global(.sources) {
     display: flex;
     flex-wrap: wrap;
     gap: 8px;
@@ -214,13 +214,13 @@
   dd {
     margin: 0;
   }
-  .tempo {
+  .all .tempo {
     font-size: 26px;
   }
   .tempo .quiet {
     font-size: 13px;
   }
-  .look {
+  .all :global(.look) {
     color: var(--look);
   }
   p.wrong,

@@ -1,7 +1,6 @@
-import { recordsOf } from '$core/document/change.ts';
 import { hasSound } from '$core/records/song.ts';
-import { initialLive } from '$core/show/index.ts';
-import { songOn, withSong } from '$core/show/live/songs.ts';
+import type { LiveState } from '$core/show/index.ts';
+import { songAlone } from '$core/timeline/frames.ts';
 import { paintThumb } from '$lib/components/scenes/paint-thumb.ts';
 import type { App } from '../app.svelte.ts';
 import { fileName, saveFile } from '../save-file.ts';
@@ -51,9 +50,7 @@ export class Film {
       const parts: Blob[] = [];
       recorder.ondataavailable = ({ data }) => parts.push(data);
       const ended = new Promise((resolve) => (recorder.onstop = resolve));
-      const { live } = this.#app;
-      const bpm = recordsOf(live.document, 'show')[0]?.tempoBpm;
-      const state = withSong(initialLive(0, bpm), songOn(song.id, 0, 0), live.document, 0);
+      const state = songAlone(this.#app.live.document, song.id);
       await context.resume();
       await this.#draw(canvas, state, from);
       recorder.start(1000);
@@ -82,7 +79,7 @@ export class Film {
     }
   }
 
-  async #draw(canvas: HTMLCanvasElement, live: ReturnType<typeof initialLive>, at: number): Promise<void> {
+  async #draw(canvas: HTMLCanvasElement, live: LiveState, at: number): Promise<void> {
     const look = await this.#app.live.preview.ask({ what: 'moment', peek: { live, ms: at * 1000 } });
     const scale = window.devicePixelRatio || 1;
     // The painter begins anew with a clear canvas: films have a dark ground.

@@ -6,8 +6,8 @@ import type { Block, LaneRecord } from '$core/records/lane.ts';
 import {
   blockOf,
   freeLayer,
-  freshKey,
   joined,
+  keysFor,
   moved,
   repeated,
   snapped,
@@ -183,7 +183,7 @@ export class LightDesk {
   /** Puts something on a lane, from one moment to another: mostly what is in the hand. */
   put(lane: LaneRecord, from: number, to: number, putting: Putting | null = this.hand): void {
     if (!putting || lane.locked || to - from < 0.001) return;
-    const key = freshKey(lane.blocks);
+    const key = keysFor(lane.blocks)();
     const length = Math.min(to, this.song.end) - from;
     if (length < 0.001) return;
     const [fadeIn, fadeOut] = [(putting.fades?.in ?? 0) * length, (putting.fades?.out ?? 0) * length];
@@ -199,15 +199,19 @@ export class LightDesk {
   stretchedIn = (lane: LaneRecord, key: string, edge: 'from' | 'to', to: number): Block[] =>
     stretched(lane.blocks, key, edge, to, this.song.end);
 
-  /** Does something to all that is chosen, in one edit; lanes that are locked stay. */
-  each(label: string, change: (lane: LaneRecord, keys: ReadonlySet<string>) => Block[], more: AnyRecord[] = []): void {
+  /** Does something to all that is chosen, in one edit; lanes that are locked stay. `more`: records that it needs, asked for when it is done. */
+  each(
+    label: string,
+    change: (lane: LaneRecord, keys: ReadonlySet<string>) => Block[],
+    more: () => Iterable<AnyRecord> = () => [],
+  ): void {
     const put = this.lanes.flatMap((lane): LaneRecord[] => {
       const keys = this.keysIn(lane.id);
       if (keys.size === 0 || lane.locked) return [];
       const blocks = change(lane, keys);
       return blocks === lane.blocks ? [] : [{ ...lane, blocks }];
     });
-    if (put.length > 0) this.app.live.edit(label.slice(0, 120), { put: [...more, ...put], remove: [] });
+    if (put.length > 0) this.app.live.edit(label.slice(0, 120), { put: [...more(), ...put], remove: [] });
   }
   move(by: number): void {
     this.each('Move blocks', (lane) => this.movedIn(lane, by));
@@ -258,14 +262,11 @@ export class LightDesk {
       }
       return { ...block, plays: { is: 'play', target: copy.id as `scene:${string}` } };
     };
-    const found: AnyRecord[] = [];
-    const lanes = this.lanes.flatMap((lane): LaneRecord[] => {
-      const keys = this.keysIn(lane.id);
-      if (keys.size === 0 || lane.locked) return [];
-      return [{ ...lane, blocks: lane.blocks.map((block) => (keys.has(block.key) ? change(block) : block)) }];
-    });
-    found.push(...copies.values(), ...lanes);
-    if (lanes.length > 0) this.app.live.edit('Detach blocks', { put: found, remove: [] });
+    this.each(
+      'Detach blocks',
+      (lane, keys) => lane.blocks.map((block) => (keys.has(block.key) ? change(block) : block)),
+      () => copies.values(),
+    );
   }
   /** The first of what is chosen. */
   get first(): Block | null {

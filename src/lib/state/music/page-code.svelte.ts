@@ -2,7 +2,7 @@ import { LtcReader } from '$core/protocol/ltc.ts';
 import { MtcReader, type CodeHeard } from '$core/protocol/mtc.ts';
 import { codeAt, codeText } from '$core/protocol/timecode.ts';
 import type { LiveClient } from '../../live/client.svelte.ts';
-import tapUrl from './tap.worklet.ts?worker&url';
+import { openInput, tapOf } from './sound-in.ts';
 
 /** A MIDI input of this browser. */
 export interface MidiIn {
@@ -71,23 +71,14 @@ export class PageCode {
 
   async fromSound(): Promise<void> {
     this.stop();
-    if (!globalThis.isSecureContext || !navigator.mediaDevices) {
-      this.trouble = 'Browsers let only pages of this machine (localhost) or of a secure address (https) listen.';
-      return;
-    }
     let stream: MediaStream;
     try {
-      const plain = { echoCancellation: false, noiseSuppression: false, autoGainControl: false };
-      stream = await navigator.mediaDevices.getUserMedia({ audio: plain });
+      stream = await openInput();
     } catch (error) {
-      this.trouble = `There is no sound to listen to (${(error as Error).message}). Allow the input for this page.`;
+      this.trouble = (error as Error).message;
       return;
     }
-    const context = new AudioContext({ latencyHint: 'interactive' });
-    await context.audioWorklet.addModule(tapUrl);
-    const tap = new AudioWorkletNode(context, 'tap', { numberOfInputs: 1, numberOfOutputs: 1 });
-    context.createMediaStreamSource(stream).connect(tap);
-    tap.connect(context.destination);
+    const { context, tap } = await tapOf(stream);
     const reader = new LtcReader(context.sampleRate);
     let samples = 0;
     tap.port.onmessage = ({ data }: MessageEvent<Float32Array>) => {

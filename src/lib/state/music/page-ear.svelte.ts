@@ -3,7 +3,7 @@ import { saysOf } from '$core/show/live/ear.ts';
 import type { LiveClient } from '../../live/client.svelte.ts';
 import { click, type Click } from './click.ts';
 import type { FromEar, ToEar } from './ear.worker.ts';
-import tapUrl from './tap.worklet.ts?worker&url';
+import { listeningBarred, openInput, tapOf } from './sound-in.ts';
 import EarWorker from './ear.worker.ts?worker';
 
 /** A microphone or line input of this browser. */
@@ -42,9 +42,7 @@ export class PageEar {
 
   /** What stands in the way of listening here at all, in words; null for nothing. */
   get barred(): string | null {
-    if (!globalThis.isSecureContext)
-      return 'Browsers let only pages of this machine (localhost) or of a secure address (https) listen. Open Amber Kite on the machine the microphone is at, or listen with the sound card of the machine it runs on.';
-    return navigator.mediaDevices ? null : 'This browser cannot listen.';
+    return listeningBarred();
   }
 
   setDelay(ms: number): void {
@@ -62,20 +60,10 @@ export class PageEar {
 
   /** Listens from now on; the tempo of the show follows. Called from a press. */
   async start(): Promise<void> {
-    this.trouble = this.barred;
-    if (this.trouble) return;
     try {
-      this.#stream = await navigator.mediaDevices.getUserMedia({
-        audio: {
-          ...(this.chosen ? { deviceId: { exact: this.chosen } } : {}),
-          // Music, not speech: nothing is to be made better.
-          echoCancellation: false,
-          noiseSuppression: false,
-          autoGainControl: false,
-        },
-      });
+      this.#stream = await openInput(this.chosen);
     } catch (error) {
-      this.trouble = refusedWords(error as DOMException);
+      this.trouble = (error as Error).message;
       return;
     }
     await this.#listen(this.#stream);
@@ -83,14 +71,9 @@ export class PageEar {
   }
 
   async #listen(stream: MediaStream): Promise<void> {
-    const context = new AudioContext({ latencyHint: 'interactive' });
+    const { context, tap } = await tapOf(stream);
     this.#context = context;
-    await context.audioWorklet.addModule(tapUrl);
-    const tap = new AudioWorkletNode(context, 'tap', { numberOfInputs: 1, numberOfOutputs: 1 });
     this.#tap = tap;
-    context.createMediaStreamSource(stream).connect(tap);
-    // Nothing is drawn through it unless it leads somewhere; it gives no sound.
-    tap.connect(context.destination);
     const worker = new EarWorker();
     this.#worker = worker;
     worker.onmessage = ({ data }: MessageEvent<FromEar>) => this.#take(data);
@@ -201,13 +184,4 @@ export class PageEar {
     void this.#context?.close();
     this.#context = null;
   }
-}
-
-function refusedWords({ name, message }: DOMException): string {
-  if (name === 'NotAllowedError')
-    return 'Listening was refused. Allow the microphone for this page (beside its address), and press Listen.';
-  if (name === 'NotFoundError' || name === 'OverconstrainedError')
-    return 'There is no such microphone here. Plug one in, or choose another.';
-  if (name === 'NotReadableError') return 'Another program holds the microphone. Close that, and press Listen.';
-  return `The microphone cannot be listened to (${message}).`;
 }

@@ -88,10 +88,6 @@
 </section>
 
 <style>
-  section {
-    display: grid;
-    gap: 8px;
-  }
   h3 {
     overflow-wrap: anywhere;
   }
@@ -105,10 +101,5 @@
     display: grid;
     gap: 2px;
     font-size: 12.5px;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px;
   }
 </style>

@@ -1,10 +1,8 @@
 <script lang="ts">
   import { getRecord } from '$core/document/change.ts';
-  import { initialLive } from '$core/show/index.ts';
-  import { songOn, withSong } from '$core/show/live/songs.ts';
+  import { songAlone } from '$core/timeline/frames.ts';
   import { lanesOf } from '$core/timeline/light.ts';
   import { differences } from '$core/timeline/versions.ts';
-  import type { SongRecord } from '$core/records/song.ts';
   import Button from '$lib/components/Button.svelte';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { LightDesk } from '$lib/state/music/light-desk.svelte.ts';
@@ -26,19 +24,18 @@
     const timer = setInterval(() => (at = Math.round(desk.place * 50) / 50), 66);
     return () => clearInterval(timer);
   });
-  const peekOf = (song: SongRecord) => ({
-    live: withSong(initialLive(0, app.rig.show?.tempoBpm), songOn(song.id, 0, 0), app.live.document, 0),
-    ms: at * 1000,
-  });
+  const faces = $derived(
+    other ? [desk.song, other].map(({ id, name }) => ({ id, name, alone: songAlone(app.live.document, id) })) : [],
+  );
 </script>
 
 {#if other}
   <section aria-label="Compare versions">
     <div class="faces">
-      {#each [desk.song, other] as song, i (song.id)}
+      {#each faces as { id, name, alone }, i (id)}
         <div bind:clientWidth={width}>
-          <b>{i === 0 ? 'Here' : 'There'}: {song.name}</b>
-          {#if width > 0}<MomentFace peek={peekOf(song)} width={width - 8} height={130} />{/if}
+          <b>{i === 0 ? 'Here' : 'There'}: {name}</b>
+          {#if width > 0}<MomentFace peek={{ live: alone, ms: at * 1000 }} width={width - 8} height={130} />{/if}
         </div>
       {/each}
     </div>

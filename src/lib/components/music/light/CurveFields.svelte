@@ -132,19 +132,6 @@
 </section>
 
 <style>
-  section {
-    display: grid;
-    gap: 8px;
-  }
-  p {
-    margin: 0;
-    font-size: 12.5px;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px;
-  }
   ol {
     display: grid;
     gap: 4px;

@@ -127,26 +127,12 @@
 </section>
 
 <style>
-  section {
-    display: grid;
-    gap: 8px;
-  }
   h4 {
     margin: 6px 0 0;
     font-size: 12.5px;
     color: var(--quiet);
   }
-  p {
-    margin: 0;
-    font-size: 12.5px;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px;
-    align-items: center;
-  }
-  form {
+  form.row {
     align-items: end;
   }
   .passage > span {

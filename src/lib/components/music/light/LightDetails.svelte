@@ -42,4 +42,19 @@
     display: grid;
     gap: 16px;
   }
+  .all :global(section) {
+    display: grid;
+    gap: 8px;
+  }
+  .all > :global(section > p) {
+    margin: 0;
+    font-size: 12.5px;
+    overflow-wrap: anywhere;
+  }
+  .all :global(.row) {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+    align-items: center;
+  }
 </style>

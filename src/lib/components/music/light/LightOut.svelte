@@ -118,20 +118,7 @@
 
 <style>
   section {
-    display: grid;
-    gap: 8px;
     justify-items: start;
-  }
-  p {
-    margin: 0;
-    font-size: 12.5px;
-    overflow-wrap: anywhere;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px;
-    align-items: center;
   }
   .trouble {
     color: var(--look);

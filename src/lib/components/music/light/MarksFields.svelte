@@ -78,7 +78,7 @@
   {/if}
   {#if marks.length > 8}<input type="search" placeholder="Find" aria-label="Find a mark" bind:value={find} />{/if}
   <ol>
-    {#each found.slice(0, LISTED) as { at, to, label, i } (`${at} ${to} ${label}`)}
+    {#each found.slice(0, LISTED) as { at, to, label, i } (`${i} ${at} ${to} ${label}`)}
       <li>
         <Field label="From" hideLabel value={clockText(at, 2)} save={moment('at', i)} />
         <Field label="To" hideLabel value={clockText(to, 2)} save={moment('to', i)} />
@@ -108,15 +108,6 @@
 </section>
 
 <style>
-  section {
-    display: grid;
-    gap: 8px;
-  }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px;
-  }
   ol {
     display: grid;
     gap: 4px;
@@ -140,10 +131,6 @@
     gap: 6px;
     color: var(--look);
     font-size: 12.5px;
-  }
-  .faults p,
-  p {
-    margin: 0;
   }
   .faults ul {
     margin: 0;

@@ -1,7 +1,6 @@
 <script lang="ts">
-  import { initialLive } from '$core/show/index.ts';
-  import { songOn, withSong } from '$core/show/live/songs.ts';
   import { thumbnailOf } from '$core/show/thumbnail.ts';
+  import { songAlone } from '$core/timeline/frames.ts';
   import { getApp } from '$lib/state/app.svelte.ts';
   import type { SongDesk } from '$lib/state/music/song-desk.svelte.ts';
   import type { Peek } from '$lib/preview/messages.ts';
@@ -27,11 +26,8 @@
     }, LOOK_MS);
     return () => clearInterval(timer);
   });
-  const peek = $derived.by<Peek>(() => {
-    const { document } = app.live;
-    const bpm = app.rig.show?.tempoBpm;
-    return { live: withSong(initialLive(0, bpm), songOn(desk.song.id, 0, 0), document, 0), ms: at * 1000 };
-  });
+  const alone = $derived(songAlone(app.live.document, desk.song.id));
+  const peek = $derived<Peek>({ live: alone, ms: at * 1000 });
 </script>
 
 <div class="plot" bind:clientWidth={width}>
