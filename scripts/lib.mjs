@@ -23,8 +23,8 @@ export function run(command, args, options = {}) {
 }
 
 /** Runs one beside others; what it prints comes in one piece when it has ended. */
-export async function runBeside(command, args) {
-  const child = spawn(command, args, { cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'] });
+export async function runBeside(command, args, options = {}) {
+  const child = spawn(command, args, { cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'], ...options });
   let printed = '';
   for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => (printed += text));
   const status = await new Promise((resolve) => {

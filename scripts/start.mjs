@@ -14,7 +14,7 @@ import {
   freePort,
   isRoot,
   ROOT,
-  run,
+  runBeside,
   say,
   spawn,
   Stop,
@@ -189,13 +189,12 @@ function setUp(demo) {
 }
 
 /** What the processes are told. */
-async function environment(databaseUrl, { port, host, dataDir, demo }) {
+async function environment({ port, host, dataDir, demo }) {
   const [enginePort, standinPort] = [await freePort(), await freePort()];
   const env = {
     ...process.env,
     NODE_ENV: DEV ? 'development' : 'production',
     AMBER_LOG: process.env.AMBER_LOG ?? 'warn',
-    AMBER_DATABASE_URL: databaseUrl,
     AMBER_DATA_DIR: dataDir,
     AMBER_HOST: host,
     AMBER_PORT: String(port),
@@ -215,16 +214,12 @@ async function environment(databaseUrl, { port, host, dataDir, demo }) {
   return env;
 }
 
-/** What is kept running, in the order it is begun. */
-function processesOf(env, demo) {
+/** What is kept running. */
+function processesOf(env) {
   const web = DEV
     ? ['node_modules/vite/bin/vite.js', 'dev', '--clearScreen', 'false']
     : ['--enable-source-maps', 'build/node/server.js'];
-  return [
-    ...(demo ? [new Kept('stand-ins', ['build/node/standins.js'], env)] : []),
-    new Kept('engine', ['build/node/engine.js'], env),
-    new Kept('web', web, env),
-  ];
+  return [new Kept('engine', ['build/node/engine.js'], env), new Kept('web', web, env)];
 }
 
 async function main() {
@@ -250,6 +245,8 @@ async function main() {
     await portIsFree(port, host);
     setUp(demo);
     if (stopping) return;
+    const env = await environment({ port, host, dataDir, demo });
+    if (stopping) return;
     // A stop on the way waits for the database to be up, or it would be left behind.
     const starting = startPostgres(dataDir, { keep: true });
     stops.push(() =>
@@ -258,17 +255,23 @@ async function main() {
         () => undefined,
       ),
     );
-    const database = await starting;
-    if (stopping) return;
-    const env = await environment(database.url, { port, host, dataDir, demo });
-    run(process.execPath, ['build/node/prepare.js'], { env });
-    const processes = processesOf(env, demo);
-    for (const kept of processes) {
-      if (stopping) return;
+    const begin = (kept) => {
       stops.push(() => kept.stop());
-      await kept.begin();
-    }
-    if (DEV) await watchProcesses(processes.filter((p) => p.name !== 'web'));
+      return kept.begin();
+    };
+    const prepared = starting.then(async ({ url }) => {
+      const told = { ...env, AMBER_DATABASE_URL: url };
+      if (!stopping) await runBeside(process.execPath, ['build/node/prepare.js'], { env: told });
+      return told;
+    });
+    stops.push(() => prepared.catch(() => undefined));
+    // Each takes a second or more to load: what does not need the other is begun beside it.
+    const standins = demo ? [new Kept('stand-ins', ['build/node/standins.js'], env)] : [];
+    const [told] = await Promise.all([prepared, ...standins.map(begin)]);
+    if (stopping) return;
+    const processes = processesOf(told);
+    await Promise.all(processes.map(begin));
+    if (DEV) await watchProcesses([...standins, processes[0]]);
     if (!/^(127\.|localhost$|::1$)/.test(host))
       say(`Note: ${host} is open to your network and there is no passphrase yet. Use it only on a network you trust.`);
     process.stdout.write(`Amber Kite is ready at ${address}\n`);

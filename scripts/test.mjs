@@ -1,7 +1,9 @@
 // `npm test`: set-up, check, unit tests, build, integration tests, browser tests. `npm test -- unit|integration|browser`
 // runs one part, `npm test -- FILE...` single files.
-import { readdirSync, statSync } from 'node:fs';
+import { chmodSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { checkOnce } from './check.mjs';
 import {
   ensureBuild,
@@ -15,11 +17,50 @@ import {
   Stop,
 } from './lib.mjs';
 
+/** Files of the integration part that look how exactly something comes: they have the machine for themselves. */
+const TIMED = ['alone', 'network', 'senders', 'soak', 'sound-card', 'survival', 'wire'];
+const timed = (file) => TIMED.includes(path.basename(file, '.test.ts'));
+
 const PARTS = {
-  unit: { folders: ['src', 'scripts'], concurrency: 2, built: false },
-  integration: { folders: ['tests/integration'], concurrency: 1, built: true },
-  browser: { folders: ['tests/e2e'], concurrency: 1, built: true },
+  unit: { folders: ['src', 'scripts'], runs: [{ files: together, concurrency: 2 }], built: false },
+  integration: {
+    folders: ['tests/integration'],
+    runs: [
+      { files: (files) => files.filter((f) => !timed(f)), concurrency: 2 },
+      { files: (files) => files.filter(timed), concurrency: 1 },
+    ],
+    built: true,
+  },
+  browser: { folders: ['tests/e2e'], runs: [{ files: (files) => files, concurrency: 1 }], built: true },
 };
+
+/** Processes that unit tests are parted among: to start one for each file takes longer than most of them. */
+const GROUPS = 12;
+
+/** Unit tests that share a process; those with hooks around all that is in theirs stay alone. */
+function together(files) {
+  const alone = files.filter((file) => /^(before|after)(Each)?\(/m.test(readFileSync(path.join(ROOT, file), 'utf8')));
+  const folder = path.join(ROOT, 'node_modules', '.amber', 'unit');
+  rmSync(folder, { recursive: true, force: true });
+  mkdirSync(folder, { recursive: true });
+  const groups = Array.from({ length: GROUPS }, () => []);
+  files.filter((file) => !alone.includes(file)).forEach((file, i) => groups[i % GROUPS].push(file));
+  const made = groups.map((group, i) => {
+    const to = path.join(folder, `${String(i + 1).padStart(2, '0')}.test.mjs`);
+    const imports = group.map((file) => `await import('${pathToFileURL(path.join(ROOT, file)).href}');\n`);
+    writeFileSync(to, imports.join(''));
+    return path.relative(ROOT, to);
+  });
+  return [...made, ...alone];
+}
+
+/** Where copies of data folders lie that tests begin with (`tests/support/prepared-folder.ts`). */
+function folders() {
+  const home = mkdtempSync(path.join(os.tmpdir(), 'amber-folders-'));
+  chmodSync(home, 0o711);
+  process.env.AMBER_TEST_FOLDERS = home;
+  process.on('exit', () => rmSync(home, { recursive: true, force: true }));
+}
 
 function testFiles(folder) {
   return readdirSync(path.join(ROOT, folder)).flatMap((name) => {
@@ -38,7 +79,7 @@ function runTests(title, files, concurrency) {
   say(`\nTests: ${title} (${files.length} files) ...`);
   const args = ['--import', 'tsx', '--test', `--test-concurrency=${concurrency}`, '--test-reporter=spec'];
   args.push(`--test-timeout=${HANGS_MS}`);
-  const done = spawnSync(process.execPath, [...args, ...files.sort()], {
+  const done = spawnSync(process.execPath, [...args, ...files], {
     cwd: ROOT,
     stdio: 'inherit',
     env: { ...process.env, TSX_TSCONFIG_PATH: path.join(ROOT, 'scripts/tsconfig.run.json') },
@@ -50,6 +91,7 @@ async function main(wanted) {
   ensureNode();
   ensureDebian('postgres', 'chromium', 'socat');
   ensureModules();
+  folders();
   const named = wanted.filter((word) => !(word in PARTS));
   if (named.length > 0) {
     ensureBuild();
@@ -64,7 +106,9 @@ async function main(wanted) {
       ensureBuild();
       ensureSongs();
     }
-    if (!runTests(title, part.folders.flatMap(testFiles), part.concurrency)) failed.push(title);
+    const all = part.folders.flatMap(testFiles).sort();
+    for (const { files, concurrency } of part.runs)
+      if (!runTests(title, files(all), concurrency) && !failed.includes(title)) failed.push(title);
   }
   if (failed.length > 0) say(`\nFailed: ${failed.join(', ')} tests.`);
   else say('\nEverything passed.');

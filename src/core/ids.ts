@@ -61,16 +61,18 @@ export type PassageId = Id<'passage'>;
 const BODY = '[a-z0-9][a-z0-9-]{0,39}';
 
 /** Schema of an id of one kind. */
-export const idSchema = <K extends RecordKind>(kind: K) =>
-  z.custom<Id<K>>((value) => typeof value === 'string' && new RegExp(`^${kind}:${BODY}$`).test(value), {
+export const idSchema = <K extends RecordKind>(kind: K) => {
+  const form = new RegExp(`^${kind}:${BODY}$`);
+  return z.custom<Id<K>>((value) => typeof value === 'string' && form.test(value), {
     message: `must be a ${kind} id such as "${kind}:ab12cd34"`,
   });
+};
 
 /** Schema of the id of a unit or of a part of one. */
-export const litIdSchema = z.custom<LitId>(
-  (value) => typeof value === 'string' && new RegExp(`^(unit|part):${BODY}$`).test(value),
-  { message: 'must be a unit or part id such as "unit:ab12cd34"' },
-);
+export const litIdSchema = z.custom<LitId>((value) => typeof value === 'string' && LIT.test(value), {
+  message: 'must be a unit or part id such as "unit:ab12cd34"',
+});
+const LIT = new RegExp(`^(unit|part):${BODY}$`);
 
 export const anyIdSchema = z.custom<Id>((value) => typeof value === 'string' && kindOf(value) !== null, {
   message: 'must be a record id such as "unit:ab12cd34"',

@@ -6,6 +6,7 @@ import os from 'node:os';
 import path from 'node:path';
 import type { z } from 'zod';
 import { freePort, wait } from '../../scripts/lib.mjs';
+import { preparedFolder, type Lent } from './prepared-folder.ts';
 import { decodeSacn, type SacnData } from '../../src/core/protocol/sacn.ts';
 import type { EngineHealth } from '../../src/core/protocol/link.ts';
 import type { StandinReport } from '../../src/core/protocol/standin.ts';
@@ -82,6 +83,7 @@ export class App {
     child: ChildProcess,
     /** The demo shows have just been made: one of them plays. */
     readonly firstSight: boolean,
+    readonly lent: Lent | null,
   ) {
     this.dataDir = dataDir;
     this.port = port;
@@ -93,14 +95,16 @@ export class App {
 
   /** Spawns the start command without waiting for it. */
   static async spawn(options: Starting = {}): Promise<App> {
-    const dataDir = options.dataDir ?? temporaryFolder();
-    const fresh = !existsSync(dataDir) || readdirSync(dataDir).length === 0;
+    const demo = options.env?.['AMBER_DEMO'] !== '0';
+    const lent = options.dataDir === undefined && demo ? await preparedFolder() : null;
+    const dataDir = options.dataDir ?? lent?.dataDir ?? temporaryFolder();
+    const fresh = lent !== null || !existsSync(dataDir) || readdirSync(dataDir).length === 0;
     const port = options.port ?? (await freePort());
     const child = spawn(process.execPath, ['scripts/start.mjs'], {
       env: { ...process.env, AMBER_DATA_DIR: dataDir, AMBER_PORT: String(port), NODE_OPTIONS: '', ...options.env },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
-    return new App(dataDir, port, child, fresh && options.env?.['AMBER_DEMO'] !== '0');
+    return new App(dataDir, port, child, fresh && demo, lent);
   }
 
   /** Starts and waits for the line that says it is ready. */
@@ -149,7 +153,8 @@ export class App {
   /** Stops and takes the data folder away. */
   async end(): Promise<void> {
     await this.stop();
-    rmSync(this.dataDir, { recursive: true, force: true });
+    if (this.lent) this.lent.back();
+    else rmSync(this.dataDir, { recursive: true, force: true });
   }
 
   async call<T = Record<string, unknown>>(

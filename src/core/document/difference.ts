@@ -1,4 +1,5 @@
 import type { Id } from '../ids.ts';
+import { keysAs, keysOf } from '../keys.ts';
 import type { AnyRecord } from '../records/index.ts';
 import { isPlain, sameJson, sortedChange, type ChangeSet, type Document } from './change.ts';
 
@@ -70,8 +71,9 @@ export function recordDifference(
 export function valueDifference(before: Json, after: Json): FieldDifference | null {
   if (before === after) return null;
   if (isPlain(before) && isPlain(after)) {
-    const fields = fieldsBetween(before, after);
-    return fields && (ofEvery(before, after, fields) ?? { fields });
+    const changed = fieldsBetween(before, after);
+    if (changed.length === 0) return null;
+    return ofEvery(before, after, changed) ?? { fields: Object.fromEntries(changed) };
   }
   if (sameJson(before, after)) return null;
   if (Array.isArray(before) && Array.isArray(after)) return listDifference(before, after);
@@ -81,47 +83,62 @@ export function valueDifference(before: Json, after: Json): FieldDifference | nu
   };
 }
 
-/** Linear, and quick where most fields are the very same. */
-function fieldsBetween(before: Plain, after: Plain): Record<string, FieldDifference> | null {
+type Changed = readonly (readonly [key: string, field: FieldDifference])[];
+
+/** Linear, and quick where most fields are the very same, or became the same. */
+function fieldsBetween(before: Plain, after: Plain): Changed {
+  const [was, is] = [keysOf(before), keysOf(after)];
   const fields: [string, FieldDifference][] = [];
-  // Where the same object became the same object, the difference is the same one.
-  const known = new Map<Json, Map<Json, FieldDifference | null>>();
-  for (const key of Object.keys(after)) {
-    const value = after[key];
-    const was = own(before, key);
-    if (value === was) continue;
-    const shared = typeof was === 'object' && typeof value === 'object';
-    let field = shared ? known.get(was)?.get(value) : undefined;
-    if (field === undefined) {
-      field = valueDifference(was, value);
-      if (shared) known.set(was, (known.get(was) ?? new Map<Json, FieldDifference | null>()).set(value, field));
-    }
+  const between = differences();
+  for (const key of is) {
+    const [a, b] = [was === is ? before[key] : own(before, key), after[key]];
+    if (a === b) continue;
+    const field = between(a, b);
     if (field) fields.push([key, field]);
   }
-  for (const key of Object.keys(before)) {
-    const was = before[key];
-    if (was !== undefined && !Object.hasOwn(after, key)) fields.push([key, { was }]);
+  if (was === is) return fields;
+  for (const key of was) {
+    const value = before[key];
+    if (value !== undefined && !Object.hasOwn(after, key)) fields.push([key, { was: value }]);
   }
-  return fields.length > 0 ? Object.fromEntries(fields) : null;
+  return fields;
+}
+
+/** `valueDifference`; where the same object became the same object, the difference is the same one. */
+function differences(): typeof valueDifference {
+  const known = new Map<Json, Map<Json, FieldDifference | null>>();
+  let last: { a: Json; b: Json; field: FieldDifference | null } | null = null;
+  return (a, b) => {
+    if (typeof a !== 'object' || typeof b !== 'object') return valueDifference(a, b);
+    if (last && last.a === a && last.b === b) return last.field;
+    let field = known.get(a)?.get(b);
+    if (field === undefined) {
+      field = valueDifference(a, b);
+      known.set(a, (known.get(a) ?? new Map<Json, FieldDifference | null>()).set(b, field));
+    }
+    last = { a, b, field };
+    return field;
+  };
 }
 
 /** Of so many fields and more it is worth while to say one difference for all of them. */
 const MANY_FIELDS = 64;
 
 /** Fields of which most have one and the same difference, said once; null where that is not shorter. */
-function ofEvery(before: Plain, after: Plain, fields: Record<string, FieldDifference>): FieldDifference | null {
-  const changed = Object.keys(fields);
+function ofEvery(before: Plain, after: Plain, changed: Changed): FieldDifference | null {
   if (changed.length < MANY_FIELDS) return null;
   const counts = new Map<FieldDifference, number>();
-  for (const key of changed) counts.set(fields[key]!, (counts.get(fields[key]!) ?? 0) + 1);
+  for (const [, field] of changed) counts.set(field, (counts.get(field) ?? 0) + 1);
   const [every, count] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a));
-  const keys = Object.keys(after);
+  const [keys, was] = [keysOf(after), keysOf(before)];
   // A field that came or went has no difference in common with the others.
-  if (count * 2 < keys.length || keys.length !== Object.keys(before).length) return null;
+  if (count * 2 < keys.length || keys.length !== was.length) return null;
+  if (keys !== was && !keys.every((key) => Object.hasOwn(before, key))) return null;
   const but: Record<string, FieldDifference | null> = {};
+  // What changed stands in the order of the keys.
+  let at = 0;
   for (const key of keys) {
-    if (!Object.hasOwn(before, key)) return null;
-    const field = Object.hasOwn(fields, key) ? fields[key]! : null;
+    const field = changed[at]?.[0] === key ? changed[at++]![1] : null;
     if (field !== every) Object.defineProperty(but, key, { value: field, enumerable: true });
   }
   return { every, of: keys.length, but };
@@ -222,15 +239,16 @@ function turnedEvery(
   path: string,
 ): Json {
   if (!isPlain(value)) throw new DifferenceMisfit(`${path} is no object`);
-  if (Object.keys(value).length !== of) throw new DifferenceMisfit(`${path} has not ${of} fields`);
+  if (keysOf(value).length !== of) throw new DifferenceMisfit(`${path} has not ${of} fields`);
   for (const key of Object.keys(but))
     if (!Object.hasOwn(value, key)) throw new DifferenceMisfit(`${path} has no ${key}`);
   // What was one and the same stays one and the same.
   const known = new Map<Json, Json>();
   const next: Record<string, Json> = {};
-  for (const key of Object.keys(value)) {
+  const others = Object.keys(but).length > 0;
+  for (const key of keysOf(value)) {
     const was = value[key];
-    const own = Object.hasOwn(but, key);
+    const own = others && Object.hasOwn(but, key);
     let to: Json;
     if (own) to = but[key] ? turned(was, but[key], side, `${path}.${key}`) : was;
     else {
@@ -241,6 +259,7 @@ function turnedEvery(
       Object.defineProperty(next, key, { value: to, enumerable: true, configurable: true, writable: true });
     else next[key] = to;
   }
+  keysAs(next, value);
   return next;
 }
 

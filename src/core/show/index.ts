@@ -6,6 +6,7 @@ export { DARK_MS, darkLevel, endedMsAgo, isOver, playLevel, positionOf, type Pac
 export { applyLive, paceOf } from './live/apply-live.ts';
 export { Actor, movedTo, signalSchema, type Signal } from './live/act.ts';
 export { tappedBpm, TAPS_COUNTED } from './live/taps.ts';
+export { asMany } from './live/many.ts';
 export { idsNamedBy, liveCommandSchema, type LiveCommand } from './live/command.ts';
 export { pruneLive, reanchor } from './live/follow.ts';
 export { mergedTry, type Tried } from './live/go-live.ts';

@@ -1,5 +1,6 @@
 /** The web process: one HTTP server with the pages, the routes and the WebSocket `/live`. */
 import http from 'node:http';
+import { setTimeout } from 'node:timers/promises';
 import { pathToFileURL } from 'node:url';
 import { join } from 'node:path';
 import { pino } from 'pino';
@@ -9,6 +10,7 @@ import { knownHost } from './origin.ts';
 import { Services, setServices } from './services.ts';
 import { serviceOptions } from './options.ts';
 
+const ENGINE_WITHIN_MS = 5000;
 const log = pino({ name: 'web', level: process.env['AMBER_LOG'] ?? 'info', hooks: limited() });
 const host = process.env['AMBER_HOST'] ?? '127.0.0.1';
 const port = Number(required('AMBER_PORT'));
@@ -56,4 +58,11 @@ server.on('error', (error) => {
   log.fatal({ err: error }, 'the web server cannot listen');
   process.exit(1);
 });
-server.listen(port, host, () => process.send?.('ready'));
+server.listen(port, host, () => void ready());
+
+/** The engine is begun beside this process: whoever is told that all is ready finds it there. */
+async function ready(): Promise<void> {
+  const since = performance.now();
+  while (!services.system().engine?.database && performance.now() - since < ENGINE_WITHIN_MS) await setTimeout(20);
+  process.send?.('ready');
+}

@@ -2,7 +2,7 @@ import { getRecord, type Document } from '../../document/change.ts';
 import type { AreaId, Id, LitId } from '../../ids.ts';
 import { TEST_LEASE_MS } from '../../signal/signal.ts';
 import { BPM_LIMITS, clamp } from '../../units.ts';
-import { handEffect, leaving, mergeHand, mergeRaw, without, withoutColoured } from './by-hand.ts';
+import { handEffect, leaving, mergeHand, mergeRaw, spelled, without, withoutColoured } from './by-hand.ts';
 import { bringLight } from './bring-light.ts';
 import { stepStarts } from '../play/chase.ts';
 import { beatAt, shifted, steady } from '../play/beat-map.ts';
@@ -91,9 +91,11 @@ const APPLIED: { readonly [D in LiveCommand['do']]: Apply<D> } = {
       one: command.barNow !== undefined,
     }),
   nudge: (state, { beats }) => ({ ...state, tempo: shifted(state.tempo, -beats) }),
-  hand(state, { set, light }, { document }) {
-    const lit = light ? bringLight(document, state, set) : set;
-    return { ...state, hand: mergeHand(state.hand, lit), handEffects: withoutColoured(state.handEffects, set) };
+  hand(state, { set, alike = [], light }, { document }) {
+    if (!light && state.handEffects.length === 0) return { ...state, hand: mergeHand(state.hand, set, alike) };
+    const whole = spelled(set, alike);
+    const lit = light ? bringLight(document, state, whole) : whole;
+    return { ...state, hand: mergeHand(state.hand, lit), handEffects: withoutColoured(state.handEffects, whole) };
   },
   handOver: (state, command, { document, now, newId }) => handOver(state, command, document, now, newId),
   handEffect: (state, command, { now, newId }) => handEffect(state, command, now, newId),

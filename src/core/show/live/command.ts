@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { idsIn, manySchema } from './many.ts';
+import { keysOf } from '../../keys.ts';
 import { idSchema, litIdSchema, type Id, type LitId } from '../../ids.ts';
 import { bpmSchema, durationMsSchema, levelSchema, nudgeSchema, paceSchema } from '../../records/common.ts';
 import { recordIdOf, targetSchema } from '../../records/target.ts';
@@ -35,6 +37,8 @@ const fades = {
 };
 
 /** What people do to a running show. */
+const handValuesSchema = z.record(attributeKeySchema, valueSchema.nullable()).superRefine(axesAlone);
+
 export const liveCommandSchema = z.discriminatedUnion('do', [
   z.strictObject({
     do: z.literal('play'),
@@ -96,10 +100,12 @@ export const liveCommandSchema = z.discriminatedUnion('do', [
   z.strictObject({
     do: z.literal('hand'),
     /** null lets a single attribute go. */
-    set: z.record(
-      litIdSchema as unknown as z.ZodType<LitId, LitId>,
-      z.record(attributeKeySchema, valueSchema.nullable()).superRefine(axesAlone),
-    ),
+    set: z.record(litIdSchema as unknown as z.ZodType<LitId, LitId>, handValuesSchema),
+    /** The same for many, over `set`: a fader of thousands of units is read and laid as one (`many.ts`). */
+    alike: z
+      .array(z.strictObject({ on: manySchema, set: handValuesSchema }))
+      .max(1000)
+      .optional(),
     /** What gets a colour, an aim or a picture, and nothing lights it, gets light with it. */
     light: z.boolean().optional(),
   }),
@@ -155,9 +161,9 @@ const targetAlone = ({ target }: { target: Parameters<typeof recordIdOf>[0] }): 
 const unitsGiven = ({ units }: { units?: readonly Id[] }): readonly Id[] => units ?? [];
 
 /** Palettes and aims that values by hand follow. */
-function followed(set: HandSet): Id[] {
+function followed(sets: readonly HandSet[string][]): Id[] {
   const found = new Set<Id>();
-  for (const values of Object.values(set))
+  for (const values of sets)
     for (const value of Object.values(values)) {
       const id = value !== null && followedBy(value);
       if (id) found.add(id);
@@ -191,7 +197,12 @@ const NAMED: {
   dark: nobody,
   tempo: nobody,
   nudge: nobody,
-  hand: ({ set }) => [...(Object.keys(set) as LitId[]), ...followed(set)],
+  hand: ({ set, alike = [] }) => [
+    ...(keysOf(set) as LitId[]),
+    ...followed(Object.values(set)),
+    ...alike.flatMap((many) => idsIn(many.on)),
+    ...followed(alike.map((many) => many.set)),
+  ],
   handEffect: ({ on, spec }) => [...on, ...spec.parts.flatMap((p) => (p.does === 'aim' && p.round ? [p.round] : []))],
   letGoEffect: nobody,
   handOver: ({ scene, effects }) => present([scene, ...effects.map((e) => e.target)]),

@@ -4,8 +4,12 @@ import fc from 'fast-check';
 import { showWith, units } from '../../../../tests/support/rig.ts';
 import type { LitId } from '../../ids.ts';
 import type { UnitValues } from '../../records/scene.ts';
-import { mergeHand, type HandSet } from '../live/by-hand.ts';
+import { mergeHand, spelled, type HandSet } from '../live/by-hand.ts';
+import { asMany } from '../live/many.ts';
 import { compileRig } from './rig.ts';
+import { keysOf } from '../../keys.ts';
+import { seeded } from '../../random.ts';
+import { turned, valueDifference } from '../../document/difference.ts';
 import { compileValues, HandCompiler } from './values.ts';
 
 const IDS = ['a', 'b', 'c', 'd', 'e', 'f'];
@@ -68,4 +72,43 @@ test('laid over what is there by the rule, one unit after the other, whatever is
   const all = Object.fromEntries(IDS.map((slug) => [`unit:${slug}`, { Dimmer: 0.5 }])) as HandSet;
   const hand = mergeHand({} as Record<LitId, UnitValues>, all);
   assert.equal(hand['unit:a'], hand['unit:b'], 'alike is one object');
+});
+
+test('the same for many comes to what it comes to unit by unit, over what is said of each', () => {
+  const alike = fc.array(
+    fc.record({ on: fc.array(fc.constantFrom(...IDS.map((slug) => `unit:${slug}` as LitId))), set: values }),
+    { maxLength: 3 },
+  );
+  fc.assert(
+    fc.property(step, step, alike, (before, set, more) => {
+      const hand = mergeHand({}, before);
+      const lists = more.filter(({ on }) => on.length > 0) as { on: LitId[]; set: HandSet[string] }[];
+      const many = lists.map(({ on, set: own }) => ({ on: asMany(on), set: own }));
+      const byUnit = lists.reduce(
+        (next, { on, set: own }) => mergeHand(next, Object.fromEntries(on.map((id) => [id, own]))),
+        mergeHand(hand, set),
+      );
+      assert.deepEqual(mergeHand(hand, set, many), byUnit);
+      assert.deepEqual(mergeHand(hand, spelled(set, many)), byUnit);
+    }),
+  );
+});
+
+test('of thousands the keys that are remembered are those that are there, whatever comes and goes', () => {
+  const chance = seeded(77);
+  const ids = Array.from({ length: 900 }, (_, i) => `unit:u${i}` as LitId);
+  let hand = mergeHand({}, {}, [{ on: asMany(ids.slice(0, 700)), set: { Dimmer: 0.5 } }]);
+  for (let round = 0; round < 200; round++) {
+    const on = ids.filter(() => chance() < (round % 3 === 0 ? 0.9 : 0.01));
+    if (round % 5 === 0) on.splice(0, on.length, ...(Object.keys(hand) as LitId[]));
+    const before = hand;
+    if (on.length > 0)
+      hand = mergeHand(hand, {}, [
+        { on: asMany(on), set: { Dimmer: chance() < 0.2 ? null : Math.round(chance() * 8) / 8 } },
+      ]);
+    assert.deepEqual(keysOf(hand), Object.keys(hand), `round ${round}`);
+    const difference = valueDifference(before, hand);
+    if (difference) assert.deepEqual(turned(before, difference, 'is', 'hand'), hand, `round ${round}`);
+    if (difference) assert.deepEqual(turned(hand, difference, 'was', 'hand'), before, `round ${round}`);
+  }
 });

@@ -1,5 +1,6 @@
 import type { Document } from '../../document/change.ts';
 import type { LitId } from '../../ids.ts';
+import { keysOf } from '../../keys.ts';
 import { plainValue } from '../../palette/resolve.ts';
 import { attributeKey, splitAttributeKey } from '../../attributes.ts';
 import { valueToFraction } from '../../profile/layout.ts';
@@ -162,9 +163,15 @@ interface Laid {
   readonly slots: readonly number[];
   readonly fractions: readonly number[];
 }
-interface UnitFractions extends Laid {
+interface UnitFractions {
   readonly given: UnitValues;
-  readonly base: number;
+  readonly unit: CompiledUnit | null;
+  readonly laid: Laid;
+}
+const NOTHING: Laid = { slots: [], fractions: [] };
+
+function lay({ unit, laid: { slots, fractions } }: UnitFractions, into: Fractions): void {
+  if (unit) for (let i = 0; i < slots.length; i++) into[unit.base + slots[i]!] = fractions[i]!;
 }
 
 /** A palette or an aim may say something else of each unit. */
@@ -177,7 +184,9 @@ const isPlainOfAll = (given: UnitValues): boolean => Object.values(given).every(
 export class HandCompiler {
   #rig: CompiledRig | null = null;
   #document: Document | null = null;
-  #units = new Map<string, UnitFractions>();
+  /** What is by hand, and what each came to, in the same order. */
+  #ids: readonly string[] = [];
+  #units: readonly UnitFractions[] = [];
   #last: { readonly hand: object; readonly values: SlotValues } | null = null;
   /** Lists of slots by shape and what is given, so that the same list is the same array. */
   readonly #slots = new Map<object, Map<string, readonly number[]>>();
@@ -186,7 +195,8 @@ export class HandCompiler {
 
   compile(rig: CompiledRig, document: Document, hand: Readonly<Record<string, UnitValues>>): SlotValues {
     if (this.#rig !== rig || this.#document !== document) {
-      this.#units = new Map();
+      this.#ids = [];
+      this.#units = [];
       this.#slots.clear();
       this.#last = null;
       this.#rig = rig;
@@ -207,33 +217,27 @@ export class HandCompiler {
   #fractions(rig: CompiledRig, document: Document, hand: Readonly<Record<string, UnitValues>>): Fractions {
     const found = noFractions(rig);
     const parts: UnitFractions[] = [];
-    const lay = ({ base, slots, fractions }: UnitFractions): void => {
-      for (let i = 0; i < slots.length; i++) found[base + slots[i]!] = fractions[i]!;
-    };
     const alike = new Map<object, Map<UnitValues, Laid>>();
-    const ids = Object.keys(hand);
-    this.#elsewhere = false;
-    for (const id of ids) {
+    const ids = keysOf(hand);
+    const same = ids === this.#ids;
+    const before = this.#units;
+    const byId = same ? null : new Map(this.#ids.map((id, i) => [id, before[i]!]));
+    this.#elsewhere = ids.length !== before.length;
+    this.#ids = ids;
+    this.#units = ids.map((id, i) => {
       const given = hand[id]!;
-      let unit = this.#units.get(id);
-      if (unit?.given !== given) {
-        const before = unit;
-        const compiled = rig.units.get(id as LitId);
-        unit = compiled
-          ? { given, base: compiled.base, ...this.#laidAlike(document, compiled, given, alike) }
-          : { given, base: 0, slots: [], fractions: [] };
-        this.#units.set(id, unit);
-        if (before?.slots !== unit.slots) this.#elsewhere = true;
+      const known = byId ? byId.get(id) : before[i];
+      let is = known;
+      if (is?.given !== given) {
+        const unit = known ? known.unit : (rig.units.get(id as LitId) ?? null);
+        is = { given, unit, laid: unit ? this.#laidAlike(document, unit, given, alike) : NOTHING };
+        if (known?.laid.slots !== is.laid.slots) this.#elsewhere = true;
       }
-      if (isPart(id)) parts.push(unit);
-      else lay(unit);
-    }
-    parts.forEach(lay);
-    if (this.#units.size > ids.length) {
-      // What is by hand no more is forgotten.
-      for (const id of this.#units.keys()) if (!Object.hasOwn(hand, id)) this.#units.delete(id);
-      this.#elsewhere = true;
-    }
+      if (isPart(id)) parts.push(is);
+      else lay(is, found);
+      return is;
+    });
+    for (const part of parts) lay(part, found);
     return found;
   }
 
