@@ -130,7 +130,7 @@ describe('when a process is killed', () => {
     await app.stop('SIGKILL');
     await until('its children to end', () => processesOf(app.dataDir).filter((pid) => !isDatabase(pid)).length === 0);
     app = await App.start({ dataDir: app.dataDir });
-    assert.ok((await app.health()).ok);
+    assert.ok((await app.health()).ok, 'it is not well');
   });
 });
 
@@ -258,7 +258,7 @@ describe('starting', () => {
     const secret = path.join(folder(), 'private');
     mkdirSync(secret, { mode: 0o700 });
     const app = await App.start({ dataDir: path.join(secret, 'data'), port: await freePort() });
-    assert.ok((await app.health()).ok);
+    assert.ok((await app.health()).ok, 'it is not well');
     const kept = path.join(app.dataDir, 'cluster-is-in.txt');
     const outside = existsSync(kept) ? readFileSync(kept, 'utf8').trim() : null;
     await app.end();

@@ -63,7 +63,7 @@ export function ideasFor(document: Document, role: PlayedRole, roles: Roles): re
   if (kept) return kept;
   const tags = new Map(recordsOf(document, 'show').flatMap((show) => show.tags.map(({ key, name }) => [key, name])));
   const own = (['scene', 'chase', 'effect', 'aim'] as const)
-    .flatMap((kind): Own[] => recordsOf(document, kind))
+    .flatMap((kind): readonly Own[] => recordsOf(document, kind))
     .filter((record) => isFor(document, record, role, roles))
     .map((record): Idea => {
       const { id, name } = record;

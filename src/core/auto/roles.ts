@@ -53,7 +53,7 @@ function guessAll(document: Document): readonly RoleGuess[] {
 
 function byHand(document: Document, guesses: readonly RoleGuess[]): readonly RoleGuess[] {
   const said = new Map<LitId, RoleGuess>();
-  const groups = recordsOf(document, 'group').sort((a, b) => a.number - b.number);
+  const groups = recordsOf(document, 'group').toSorted((a, b) => a.number - b.number);
   for (const group of groups)
     for (const id of group.role ? membersOf(document, group) : [])
       if (!said.has(id)) said.set(id, { id, role: group.role!, why: `${group.name} is` });

@@ -18,11 +18,59 @@ export const documentOf = (records: Iterable<AnyRecord>): Document => {
   return document;
 };
 
-/** All records of one kind, by number where they have one, else in the order they came. */
-export function recordsOf<K extends RecordKind>(document: Document, kind: K): RecordOf[K][] {
-  const found: RecordOf[K][] = [];
-  for (const record of document.values()) if (record.kind === kind) found.push(record as RecordOf[K]);
+/** Records of each kind, found once for a document and carried on by the edits that follow it. */
+const lists = new WeakMap<Document, ReadonlyMap<RecordKind, readonly AnyRecord[]>>();
+/** Where more records of a kind are touched, its list is made anew. */
+const FEW = 64;
+
+/** All records of one kind, in the order they came. */
+export function recordsOf<K extends RecordKind>(document: Document, kind: K): readonly RecordOf[K][] {
+  let byKind = lists.get(document);
+  if (!byKind) lists.set(document, (byKind = sorted(document)));
+  return (byKind.get(kind) ?? NONE) as readonly RecordOf[K][];
+}
+const NONE: readonly AnyRecord[] = [];
+
+function sorted(document: Document): ReadonlyMap<RecordKind, readonly AnyRecord[]> {
+  const found = new Map<RecordKind, AnyRecord[]>();
+  for (const record of document.values()) {
+    const list = found.get(record.kind);
+    if (list) list.push(record);
+    else found.set(record.kind, [record]);
+  }
   return found;
+}
+
+/** The lists after an edit: those of kinds that it does not touch are the same. Null where it is as quick to begin anew. */
+function carried(document: Document, change: ChangeSet): ReadonlyMap<RecordKind, readonly AnyRecord[]> | null {
+  const before = lists.get(document);
+  if (!before || change.put.length + change.remove.length > FEW) return null;
+  const next = new Map(before);
+  const own = new Set<RecordKind>();
+  const listOf = (kind: RecordKind): AnyRecord[] => {
+    if (own.has(kind)) return next.get(kind) as AnyRecord[];
+    own.add(kind);
+    const list = [...(before.get(kind) ?? NONE)];
+    next.set(kind, list);
+    return list;
+  };
+  const gone = new Set(change.remove);
+  for (const id of gone) {
+    const record = document.get(id);
+    if (!record) continue;
+    const list = listOf(record.kind);
+    list.splice(list.indexOf(record), 1);
+  }
+  const put = new Map(change.put.map((record) => [record.id, record]));
+  for (const [id, record] of put) {
+    const was = gone.has(id) ? undefined : document.get(id);
+    // An id names its kind: what is there under it is of the same.
+    if (was && was.kind !== record.kind) return null;
+    const list = listOf(record.kind);
+    if (was) list[list.indexOf(was)] = record;
+    else list.push(record);
+  }
+  return next;
 }
 
 export function getRecord<K extends RecordKind>(
@@ -39,6 +87,8 @@ export function applyChange(document: Document, change: ChangeSet): Document {
   const next = new Map(document);
   for (const id of change.remove) next.delete(id);
   for (const record of change.put) next.set(record.id, record);
+  const byKind = carried(document, change);
+  if (byKind) lists.set(next, byKind);
   return next;
 }
 

@@ -3,11 +3,13 @@ import { describe, test } from 'node:test';
 import fc from 'fast-check';
 import { chase, scene, showWith, units } from '../../../tests/support/rig.ts';
 import type { Id } from '../ids.ts';
+import { seeded } from '../random.ts';
 import { make, type AnyRecord } from '../records/index.ts';
 import {
   applyChange,
   documentOf,
   effective,
+  recordsOf,
   reverseOf,
   sameJson,
   sortedChange,
@@ -269,4 +271,34 @@ describe('taking an edit back when others went on', () => {
       }),
     );
   });
+});
+
+test('lists of records are those of a fresh look, in its order, whatever edits come', () => {
+  const chance = seeded(5);
+  const kinds = ['scene', 'group', 'area'] as const;
+  const record = (n: number): AnyRecord => {
+    const [kind, name] = [kinds[n % 3]!, `R${Math.floor(chance() * 9)}`];
+    return { kind, id: `${kind}:r${n}`, number: n + 1, name } as unknown as AnyRecord;
+  };
+  let document = documentOf(Array.from({ length: 20 }, (_, n) => record(n)));
+  for (let round = 0; round < 500; round++) {
+    const some = (): AnyRecord[] =>
+      Array.from({ length: Math.floor(chance() * (round % 50 === 0 ? 90 : 5)) }, () =>
+        record(Math.floor(chance() * 60)),
+      );
+    const kept = kinds.map((kind) => recordsOf(document, kind));
+    const change = { put: some(), remove: some().map((r) => r.id) };
+    document = applyChange(document, change);
+    const all = [...document.values()];
+    kinds.forEach((kind, i) => {
+      const now = recordsOf(document, kind);
+      assert.deepEqual(
+        now,
+        all.filter((r) => r.kind === kind),
+        `round ${round}`,
+      );
+      const touched = [...change.put.map((r) => r.id), ...change.remove].some((id) => id.startsWith(`${kind}:`));
+      if (!touched && change.put.length + change.remove.length < 64) assert.equal(now, kept[i], `round ${round}`);
+    });
+  }
 });

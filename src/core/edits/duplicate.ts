@@ -75,7 +75,7 @@ export function duplicateWithParts(
     () => newId.unit(),
   );
   const copyOf = new Map(originals.map((u, i) => [u.id, units[i]!.id]));
-  const all = recordsOf(document, 'part').sort((a, b) => a.number - b.number);
+  const all = recordsOf(document, 'part').toSorted((a, b) => a.number - b.number);
   const last = Math.max(0, ...all.map((p) => p.number));
   const parts = all
     .filter((p) => copyOf.has(p.unitId))

@@ -57,7 +57,7 @@ export const scaleFor = (document: Document, side: PlotSide, sheet: PaperSize): 
 /** All that is drawn of a side: bodies by number, the corners of the room, and what both cover. */
 function drawnOn(document: Document, side: PlotSide) {
   const bodies = recordsOf(document, 'unit')
-    .sort((a, b) => a.number - b.number)
+    .toSorted((a, b) => a.number - b.number)
     .map((unit) =>
       bodyOf(side, unit, getRecord(document, 'profile', unit.profileId), layoutOfUnit(document, unit).cells),
     );
@@ -124,7 +124,7 @@ function backdrops(document: Document, { side, pictures }: PlotPrint, at: At, pe
 /** What stands in the room, from the lowest up: its outline. */
 const things = (document: Document, side: PlotSide, at: At): string[] =>
   recordsOf(document, 'thing')
-    .sort((a, b) => a.position.z - b.position.z || a.number - b.number)
+    .toSorted((a, b) => a.position.z - b.position.z || a.number - b.number)
     .map((thing) => {
       const points = outlineOf(side, thing).map(at);
       return `<polygon points="${points.map((p) => `${mm(p.x)},${mm(p.y)}`).join(' ')}" class="thing"><title>${escape(thing.name)}</title></polygon>`;

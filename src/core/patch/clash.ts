@@ -1,7 +1,8 @@
 import type { LineId, UnitId } from '../ids.ts';
+import { differing } from '../lists.ts';
 import { MAX_UNIVERSE } from '../units.ts';
 import { formatSpan, type Span } from './address.ts';
-import type { PatchedUnit } from './of-document.ts';
+import { FEW_UNITS, type PatchedUnit } from './of-document.ts';
 
 /**
  * Something wrong with the patch, at one unit. `OVERLAP`, `OVERRUN`, `WIRE_TWICE` and `PORT_LIMIT` fail tonight; the
@@ -53,12 +54,8 @@ const MOST_PER_UNIT = 8;
  * looked at again. Units that share their slots on purpose (`wire`) do not clash with one another.
  */
 export function findClashes(units: readonly PatchedUnit[]): Clash[] {
-  const clashes: Clash[] = [];
-  for (const unit of units) {
-    if (unit.spans.length > 0) overrun(unit, clashes);
-    else clashes.push({ code: 'NO_ADDRESS', unitId: unit.id, message: `${label(unit)} has no address yet` });
-  }
   const byUniverse = unitsByUniverse(units);
+  const clashes: Clash[] = [...last!.alone.values()];
   // In one order, whatever was looked at before.
   for (const universe of [...byUniverse.keys()].sort((a, b) => a - b))
     for (const clash of overlapsIn(universe, byUniverse.get(universe)!)) clashes.push(clash);
@@ -67,17 +64,18 @@ export function findClashes(units: readonly PatchedUnit[]): Clash[] {
 }
 
 type ByUniverse = ReadonlyMap<number, readonly PatchedUnit[]>;
-/** The units that were looked at last, by universe. */
-let last: { readonly units: readonly PatchedUnit[]; readonly byUniverse: ByUniverse } | null = null;
-/** Where more units changed than this it is as quick to begin anew. */
-const FEW = 64;
+/** The units that were looked at last, by universe, and what is wrong with each by itself, by its place among them. */
+let last: {
+  readonly units: readonly PatchedUnit[];
+  readonly byUniverse: ByUniverse;
+  readonly alone: ReadonlyMap<number, Clash>;
+} | null = null;
 
 /** The units that have slots in each universe, in the order given. Lists of universes in which nothing changed stay the same. */
 export function unitsByUniverse(units: readonly PatchedUnit[]): ByUniverse {
   if (last?.units === units) return last.byUniverse;
-  const byUniverse = sinceLast(units) ?? listed(units, () => true);
-  last = { units, byUniverse };
-  return byUniverse;
+  last = sinceLast(units) ?? { units, byUniverse: listed(units, () => true), alone: faultsAlone(units) };
+  return last.byUniverse;
 }
 
 function listed(units: readonly PatchedUnit[], wanted: (universe: number) => boolean): Map<number, PatchedUnit[]> {
@@ -92,37 +90,87 @@ function listed(units: readonly PatchedUnit[], wanted: (universe: number) => boo
   return found;
 }
 
-/** Null where there is nothing to go on from. */
-function sinceLast(units: readonly PatchedUnit[]): ByUniverse | null {
-  if (!last || last.units.length !== units.length) return null;
-  const touched = new Set<number>();
-  let changed = 0;
-  for (let i = 0; i < units.length; i++) {
-    const [was, is] = [last.units[i]!, units[i]!];
-    if (was === is) continue;
-    if (++changed > FEW) return null;
-    for (const { spans } of [was, is]) for (const { universe } of spans) touched.add(universe);
-  }
-  const next = new Map(last.byUniverse);
-  const anew = listed(units, (universe) => touched.has(universe));
-  for (const universe of touched) {
-    const list = anew.get(universe);
-    if (list) next.set(universe, list);
-    else next.delete(universe);
-  }
-  return next;
+function faultsAlone(units: readonly PatchedUnit[]): Map<number, Clash> {
+  const found = new Map<number, Clash>();
+  units.forEach((unit, i) => {
+    const clash = alone(unit);
+    if (clash) found.set(i, clash);
+  });
+  return found;
 }
 
-function overrun(unit: PatchedUnit, clashes: Clash[]): void {
+/** Null where there is nothing to go on from. */
+function sinceLast(units: readonly PatchedUnit[]): typeof last {
+  const changed = last && differing(last.units, units, FEW_UNITS);
+  if (!last || !changed) return null;
+  const before = last;
+  const touched = new Set(
+    changed.flatMap((i) => [before.units[i]!, units[i]!].flatMap(({ spans }) => spans.map((s) => s.universe))),
+  );
+  const byUniverse = new Map(before.byUniverse);
+  // A unit that stays in a universe stays at its place in the list; where one comes or goes the list is made anew.
+  const anew = new Set([...touched].filter((universe) => !swapped(byUniverse, universe, before.units, units, changed)));
+  if (anew.size > 0) {
+    const fresh = listed(units, (universe) => anew.has(universe));
+    for (const universe of anew) {
+      const list = fresh.get(universe);
+      if (list) byUniverse.set(universe, list);
+      else byUniverse.delete(universe);
+    }
+  }
+  return { units, byUniverse, alone: aloneSince(before.alone, units, changed) };
+}
+
+/** Puts units that changed in a universe in their places in its list; false where one came or went. */
+function swapped(
+  byUniverse: Map<number, readonly PatchedUnit[]>,
+  universe: number,
+  before: readonly PatchedUnit[],
+  units: readonly PatchedUnit[],
+  changed: readonly number[],
+): boolean {
+  const timesIn = (unit: PatchedUnit): number => unit.spans.filter((s) => s.universe === universe).length;
+  const list = [...(byUniverse.get(universe) ?? [])];
+  for (const i of changed) {
+    const [was, is] = [before[i]!, units[i]!];
+    const times = timesIn(was);
+    if (times !== timesIn(is)) return false;
+    for (let k = 0; k < times; k++) list[list.indexOf(was)] = is;
+  }
+  byUniverse.set(universe, list);
+  return true;
+}
+
+function aloneSince(
+  before: ReadonlyMap<number, Clash>,
+  units: readonly PatchedUnit[],
+  changed: readonly number[],
+): ReadonlyMap<number, Clash> {
+  const found = changed.map((i) => [i, alone(units[i]!)] as const);
+  if (found.every(([i, clash]) => clash === null && !before.has(i))) return before;
+  const next = new Map(before);
+  for (const [i, clash] of found) {
+    if (clash) next.set(i, clash);
+    else next.delete(i);
+  }
+  return new Map([...next].sort(([a], [b]) => a - b));
+}
+
+/** What is wrong with a unit whatever the others are. */
+function alone(unit: PatchedUnit): Clash | null {
+  if (unit.spans.length > 0) return overrun(unit);
+  return { code: 'NO_ADDRESS', unitId: unit.id, message: `${label(unit)} has no address yet` };
+}
+
+function overrun(unit: PatchedUnit): Clash | null {
   const last = unit.spans.at(-1)!;
   const by = last.to - unit.slotsPerUniverse;
   if (by > 0) {
     const message = `runs ${slotWords(by)} past the end of universe ${last.universe} (${unit.slotsPerUniverse})`;
-    clashes.push({ code: 'OVERRUN', unitId: unit.id, by, message });
-  } else if (last.universe > MAX_UNIVERSE) {
-    const message = `runs past the last universe (${MAX_UNIVERSE})`;
-    clashes.push({ code: 'OVERRUN', unitId: unit.id, by: last.to, message });
+    return { code: 'OVERRUN', unitId: unit.id, by, message };
   }
+  if (last.universe <= MAX_UNIVERSE) return null;
+  return { code: 'OVERRUN', unitId: unit.id, by: last.to, message: `runs past the last universe (${MAX_UNIVERSE})` };
 }
 
 /** What was found in a universe, by the first unit in it and the number of the universe. */

@@ -1,4 +1,4 @@
-import { getRecord, type Document } from '../document/change.ts';
+import { getRecord, recordsOf, type Document } from '../document/change.ts';
 import type { UnitId } from '../ids.ts';
 import type { LineRecord, OutputRecord, RouteRecord, UnitRecord } from '../records/index.ts';
 import { isPacketProtocol } from '../records/output.ts';
@@ -21,17 +21,12 @@ const known = new WeakMap<Document, readonly Clash[]>();
 function allFaults(document: Document): Clash[] {
   const patch = patchOf(document);
   const clashes = findClashes(patch.units);
-  const [ways, outs, lines]: [RouteRecord[], OutputRecord[], LineRecord[]] = [[], [], []];
-  for (const record of document.values()) {
-    if (record.kind === 'route') ways.push(record);
-    else if (record.kind === 'output') outs.push(record);
-    else if (record.kind === 'line') lines.push(record);
-    if (record.kind !== 'unit') continue;
+  for (const record of recordsOf(document, 'unit')) {
     if (record.expectedEnd) expectedEnd(document, record, patch.get(record.id)!, clashes);
     if (record.relation && 'twinOf' in record.relation) twinDiffers(document, record, record.relation.twinOf, clashes);
   }
-  routes(document, { ways, outs }, patch, clashes);
-  portLimits(document, lines, clashes);
+  routes(document, { ways: recordsOf(document, 'route'), outs: recordsOf(document, 'output') }, patch, clashes);
+  portLimits(document, recordsOf(document, 'line'), clashes);
   return clashes;
 }
 

@@ -5,6 +5,7 @@ import { layoutProp, plainLayout, type UnitLayout } from '../prop/wiring.ts';
 import type { AnyRecord, ProfileRecord, UnitRecord } from '../records/index.ts';
 import type { Prop } from '../records/prop.ts';
 import type { Relation } from '../records/unit.ts';
+import { differing } from '../lists.ts';
 import { clamp, MAX_UNIVERSE } from '../units.ts';
 import { slotAfter, spansOf, type SlotsPerUniverse, type Span } from './address.ts';
 
@@ -84,12 +85,16 @@ interface Kept {
 const kept = new WeakMap<UnitRecord, Kept>();
 /** The patch that was worked out last, with all that it was made of. */
 let last: {
-  readonly ground: readonly AnyRecord[];
+  readonly ground: readonly (readonly AnyRecord[])[];
   readonly records: readonly UnitRecord[];
   readonly units: readonly PatchedUnit[];
+  /** Places of units whose address follows from others'. */
+  readonly related: readonly number[];
 } | null = null;
-const sameList = (a: readonly unknown[], b: readonly unknown[]): boolean =>
-  a.length === b.length && a.every((item, i) => item === b[i]);
+const relatedOf = (records: readonly UnitRecord[]): number[] =>
+  records.flatMap((record, i) => (record.relation === null ? [] : [i]));
+/** Where more units changed than this it is as quick to begin anew. */
+export const FEW_UNITS = 64;
 
 /** All units of a document as the patch sees them. */
 export interface Patch {
@@ -203,18 +208,13 @@ class Resolver {
   }
 
   all(): Patch {
-    const records: UnitRecord[] = [];
-    const ground: AnyRecord[] = [];
-    for (const record of this.#document.values()) {
-      if (record.kind === 'unit') records.push(record);
-      else if (record.kind === 'profile' || record.kind === 'route' || record.kind === 'output') ground.push(record);
-    }
-    // The document before, mostly: units that stayed the very same on the same ground are where they were.
-    const before = last && sameList(last.ground, ground) ? last : null;
-    const units = records.map((record, i) =>
-      before && before.records[i] === record && record.relation === null ? before.units[i]! : this.one(record),
-    );
-    last = { ground, records, units };
+    const records = recordsOf(this.#document, 'unit');
+    const ground = (['profile', 'route', 'output'] as const).map((kind) => recordsOf(this.#document, kind));
+    const { units, related } = this.#followed(ground, records) ?? {
+      units: records.map((record) => this.one(record)),
+      related: relatedOf(records),
+    };
+    last = { ground, records, units, related };
     return {
       units,
       get: (id) => {
@@ -222,6 +222,22 @@ class Resolver {
         return unit && this.one(unit);
       },
     };
+  }
+
+  /** From the document before, mostly: units that stayed the very same on the same ground are where they were. */
+  #followed(
+    ground: readonly (readonly AnyRecord[])[],
+    records: readonly UnitRecord[],
+  ): Pick<NonNullable<typeof last>, 'units' | 'related'> | null {
+    if (!last?.ground.every((list, i) => differing(list, ground[i]!, 0))) return null;
+    const changed = differing(last.records, records, FEW_UNITS);
+    if (!changed) return null;
+    const before = last.records;
+    const same = changed.every((i) => (before[i]!.relation === null) === (records[i]!.relation === null));
+    const related = same ? last.related : relatedOf(records);
+    const units = [...last.units];
+    for (const i of [...changed, ...related]) units[i] = this.one(records[i]!);
+    return { units, related };
   }
 
   /** Follows the relations to where an address is known, then comes back; no recursion, however long the chain. */

@@ -49,7 +49,7 @@ function addressKey(document: Document): (unit: UnitRecord) => number {
 
 function cableKey(document: Document): (unit: UnitRecord) => number {
   const at = new Map<UnitId, number>();
-  const lines = recordsOf(document, 'line').sort((a, b) => a.number - b.number || (a.id < b.id ? -1 : 1));
+  const lines = recordsOf(document, 'line').toSorted((a, b) => a.number - b.number || (a.id < b.id ? -1 : 1));
   lines.forEach((line, l) => line.unitIds.forEach((id, i) => at.set(id, l * 100_000 + i)));
   return (unit) => at.get(unit.id) ?? Number.MAX_SAFE_INTEGER;
 }

@@ -25,7 +25,7 @@ export function roomFaults(document: Document): Fault[] {
   const room = roomOf(document);
   const found: Fault[] = [];
   const byId = new Map(things.map((thing) => [thing.id, thing]));
-  for (const unit of recordsOf(document, 'unit').sort((a, b) => a.number - b.number)) {
+  for (const unit of recordsOf(document, 'unit').toSorted((a, b) => a.number - b.number)) {
     const { position, hungOn } = unit;
     const say = (code: string, field: string, message: string, received: unknown, remedy: string): void =>
       void found.push({

@@ -39,7 +39,7 @@ function gather(document: Document): SheetFacts {
     groups: once(() =>
       grouped(
         recordsOf(document, 'group')
-          .sort((a, b) => a.number - b.number)
+          .toSorted((a, b) => a.number - b.number)
           .flatMap((g) => membersOf(document, g).map((id) => [id, g] as const)),
       ),
     ),

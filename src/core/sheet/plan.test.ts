@@ -77,7 +77,7 @@ describe('a sheet into an empty show', () => {
   });
   test('makes units, and areas, lines and groups by their names', () => {
     assert.deepEqual(changeFaults(empty, p.change), []);
-    const list = recordsOf(after, 'unit').sort((a, b) => a.number - b.number);
+    const list = recordsOf(after, 'unit').toSorted((a, b) => a.number - b.number);
     assert.deepEqual(
       list.map((u) => [u.number, u.name, u.profileId, u.mode, u.patch]),
       [

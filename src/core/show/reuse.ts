@@ -262,7 +262,7 @@ export function matchClip(
     const profile = document.get(unit.profileId);
     return profile?.kind === 'profile' ? `${profile.maker} ${profile.model}` : '';
   };
-  const units = recordsOf(document, 'unit').sort((a, b) => a.number - b.number);
+  const units = recordsOf(document, 'unit').toSorted((a, b) => a.number - b.number);
   const take = (from: LitId, found: UnitRecord | undefined): void => {
     if (!found) return;
     to.set(from, found.id);

@@ -36,34 +36,34 @@ export class Rig {
 
   readonly show = $derived.by(() => recordsOf(this.#live.document, 'show')[0]);
   readonly room = $derived.by(() => roomOf(this.#live.document));
-  readonly units = $derived.by(() => recordsOf(this.#live.document, 'unit').sort(byNumber));
+  readonly units = $derived.by(() => recordsOf(this.#live.document, 'unit').toSorted(byNumber));
   /** Units that can move their beams. */
   readonly heads = $derived.by(() => [...headsOf(this.#live.document)].sort(byNumber));
-  readonly groups = $derived.by(() => recordsOf(this.#live.document, 'group').sort(byNumber));
-  readonly scenes = $derived.by(() => recordsOf(this.#live.document, 'scene').sort(byNumber));
-  readonly chases = $derived.by(() => recordsOf(this.#live.document, 'chase').sort(byNumber));
-  readonly effects = $derived.by(() => recordsOf(this.#live.document, 'effect').sort(byNumber));
-  readonly aims = $derived.by(() => recordsOf(this.#live.document, 'aim').sort(byNumber));
-  readonly rooms = $derived.by(() => recordsOf(this.#live.document, 'room').sort(byNumber));
-  readonly songs = $derived.by(() => recordsOf(this.#live.document, 'song').sort(byNumber));
-  readonly setlists = $derived.by(() => recordsOf(this.#live.document, 'setlist').sort(byNumber));
-  readonly variants = $derived.by(() => recordsOf(this.#live.document, 'variant').sort(byNumber));
-  readonly passages = $derived.by(() => recordsOf(this.#live.document, 'passage').sort(byNumber));
-  readonly palettes = $derived.by(() => recordsOf(this.#live.document, 'palette').sort(byNumber));
+  readonly groups = $derived.by(() => recordsOf(this.#live.document, 'group').toSorted(byNumber));
+  readonly scenes = $derived.by(() => recordsOf(this.#live.document, 'scene').toSorted(byNumber));
+  readonly chases = $derived.by(() => recordsOf(this.#live.document, 'chase').toSorted(byNumber));
+  readonly effects = $derived.by(() => recordsOf(this.#live.document, 'effect').toSorted(byNumber));
+  readonly aims = $derived.by(() => recordsOf(this.#live.document, 'aim').toSorted(byNumber));
+  readonly rooms = $derived.by(() => recordsOf(this.#live.document, 'room').toSorted(byNumber));
+  readonly songs = $derived.by(() => recordsOf(this.#live.document, 'song').toSorted(byNumber));
+  readonly setlists = $derived.by(() => recordsOf(this.#live.document, 'setlist').toSorted(byNumber));
+  readonly variants = $derived.by(() => recordsOf(this.#live.document, 'variant').toSorted(byNumber));
+  readonly passages = $derived.by(() => recordsOf(this.#live.document, 'passage').toSorted(byNumber));
+  readonly palettes = $derived.by(() => recordsOf(this.#live.document, 'palette').toSorted(byNumber));
   readonly playables = $derived<readonly PlayableRecord[]>([...this.scenes, ...this.chases, ...this.effects]);
   readonly profiles = $derived.by(() =>
-    recordsOf(this.#live.document, 'profile').sort(
+    recordsOf(this.#live.document, 'profile').toSorted(
       (a, b) => a.maker.localeCompare(b.maker) || a.model.localeCompare(b.model),
     ),
   );
   readonly outputs = $derived.by(() =>
-    recordsOf(this.#live.document, 'output').sort((a, b) => a.name.localeCompare(b.name)),
+    recordsOf(this.#live.document, 'output').toSorted((a, b) => a.name.localeCompare(b.name)),
   );
   readonly inputs = $derived.by(() =>
-    recordsOf(this.#live.document, 'input').sort((a, b) => a.name.localeCompare(b.name)),
+    recordsOf(this.#live.document, 'input').toSorted((a, b) => a.name.localeCompare(b.name)),
   );
   readonly routes = $derived.by(() =>
-    recordsOf(this.#live.document, 'route').sort((a, b) => a.universe - b.universe || a.wireUniverse - b.wireUniverse),
+    recordsOf(this.#live.document, 'route').toSorted((a, b) => a.universe - b.universe || a.wireUniverse - b.wireUniverse),
   );
   readonly slotsOf = $derived.by(() => slotsPerUniverseOf(this.#live.document));
   readonly patchedById = $derived.by(() => patchOf(this.#live.document));
@@ -104,13 +104,13 @@ export class Rig {
     for (const list of found.values()) list.sort((a, b) => a.from - b.from);
     return found;
   });
-  readonly areas = $derived.by(() => recordsOf(this.#live.document, 'area').sort(byNumber));
-  readonly things = $derived.by(() => recordsOf(this.#live.document, 'thing').sort(byNumber));
+  readonly areas = $derived.by(() => recordsOf(this.#live.document, 'area').toSorted(byNumber));
+  readonly things = $derived.by(() => recordsOf(this.#live.document, 'thing').toSorted(byNumber));
   readonly backdrops = $derived.by(() =>
-    recordsOf(this.#live.document, 'backdrop').sort((a, b) => a.name.localeCompare(b.name)),
+    recordsOf(this.#live.document, 'backdrop').toSorted((a, b) => a.name.localeCompare(b.name)),
   );
-  readonly parts = $derived.by(() => recordsOf(this.#live.document, 'part').sort(byNumber));
-  readonly lines = $derived.by(() => recordsOf(this.#live.document, 'line').sort(byNumber));
+  readonly parts = $derived.by(() => recordsOf(this.#live.document, 'part').toSorted(byNumber));
+  readonly lines = $derived.by(() => recordsOf(this.#live.document, 'line').toSorted(byNumber));
   /** The first 26 groups by their letters. */
   readonly letters = $derived(groupLetters(this.groups));
   /** The units of each group, in its order. */

@@ -51,7 +51,7 @@ const plain = (text: string): string => text.toLowerCase().replace(/[^a-z0-9]/g,
  */
 export function compareRdm(document: Document, devices: readonly FoundRdm[]): RdmRow[] {
   const patch = patchOf(document);
-  const units = recordsOf(document, 'unit').sort((a, b) => a.number - b.number);
+  const units = recordsOf(document, 'unit').toSorted((a, b) => a.number - b.number);
   const facts = new Map(
     units.map((unit) => {
       const place = placeOf(patch.get(unit.id));

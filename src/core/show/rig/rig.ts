@@ -137,7 +137,7 @@ export interface Placed {
  * together again, linear in the number of slots.
  */
 export function compileRig(document: Document): CompiledRig {
-  const records = recordsOf(document, 'unit').sort((a, b) => a.number - b.number || (a.id < b.id ? -1 : 1));
+  const records = recordsOf(document, 'unit').toSorted((a, b) => a.number - b.number || (a.id < b.id ? -1 : 1));
   const patch = patchOf(document);
   const areas = new AreaPlaces(document);
   const limits = groupLimits(document);
