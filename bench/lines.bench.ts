@@ -14,7 +14,7 @@ import { Gateway } from '../src/standins/gateway.ts';
 import { StandinHost } from '../src/standins/host.ts';
 import { App, until } from '../tests/support/app.ts';
 import { bareTimer, quantileOf, report } from './measure.ts';
-import { pixelShow } from './shows.ts';
+import { lampShow, pixelShow } from './shows.ts';
 
 /**
  * The way out: packets, CPU and lateness for 100, 300 and 1,000 universes; what a monitor costs; from a browser's
@@ -38,8 +38,8 @@ async function ask(gateway: ChildProcess): Promise<{ packets: number; lost: numb
   return (await answer)[0] as { packets: number; lost: number };
 }
 
-async function open(app: App, universes: number): Promise<void> {
-  const { document, targets } = pixelShow(universes);
+async function open(app: App, universes: number, showOf: typeof pixelShow | typeof lampShow): Promise<void> {
+  const { document, targets } = showOf(universes);
   const records = [
     ...document.values(),
     make('output', { id: 'output:bench', name: 'Bench', protocol: 'sacn', destinations: [ADDRESS] }),
@@ -55,10 +55,10 @@ async function open(app: App, universes: number): Promise<void> {
   for (const target of targets) await app.command({ do: 'play', target });
 }
 
-async function load(app: App, universes: number): Promise<void> {
+async function load(app: App, universes: number, what: string, showOf: Parameters<typeof open>[2]): Promise<void> {
   const gateway = fork('bench/gateway.ts', [ADDRESS, String(universes)], { execArgv: ['--import', 'tsx'] });
   await once(gateway, 'message');
-  await open(app, universes);
+  await open(app, universes, showOf);
   // A large show takes the engine's main thread a while to compile; frames go on meanwhile.
   const calm = await until('the engine to be calm', async () => (await app.health()).engine, 60);
   await wait(3000);
@@ -70,7 +70,7 @@ async function load(app: App, universes: number): Promise<void> {
   const [used, after] = [cpuOf(pid) - cpu, await ask(gateway)];
   const engine = await until('health', async () => (await app.health()).engine, 30);
   const bare = timer.stop();
-  const name = `${universes} universes`;
+  const name = `${universes} universes ${what}`;
   report(`${name}: packets at the stand-in`, (after.packets - before.packets) / seconds, 'a second');
   report(`${name}: packets lost`, after.lost - before.lost, `of ${after.packets - before.packets}`);
   report(`${name}: CPU of the engine`, (used / seconds) * 100, '% of a core');
@@ -125,7 +125,7 @@ async function monitor(app: App, name: string, pid: number, alone: number): Prom
 
 /** From the message of a page to the packet that carries it, over and over. */
 async function action(app: App): Promise<void> {
-  await open(app, 10);
+  await open(app, 10, pixelShow);
   const ear = dgram.createSocket({ type: 'udp4', reuseAddr: true });
   ear.bind(SACN_PORT, EAR);
   await once(ear, 'listening');
@@ -197,8 +197,11 @@ await find();
 const app = await App.start();
 try {
   await action(app);
-  for (const universes of (process.env['AMBER_BENCH_UNIVERSES'] ?? '100,300,1000').split(','))
-    await load(app, Number(universes));
+  for (const universes of (process.env['AMBER_BENCH_UNIVERSES'] ?? '100,300,1000').split(',')) {
+    // What sending costs, and what sending and the light of 170 pixels in each cost.
+    await load(app, Number(universes), 'of a moving lamp', lampShow);
+    await load(app, Number(universes), 'of pixels in four chases', pixelShow);
+  }
 } finally {
   await app.end();
 }

@@ -111,3 +111,27 @@ export function pixelShow(universes: number): { document: Document; targets: `ch
     targets: ['chase:c1', 'chase:c2', 'chase:c3', 'chase:c4'],
   };
 }
+
+/** A dimmer in each universe, up and down: next to nothing to work out, and every packet is another. */
+export function lampShow(universes: number): { document: Document; targets: `effect:${string}`[] } {
+  const units = Array.from({ length: universes }, (_, i) =>
+    make('unit', {
+      id: `unit:d${i + 1}`,
+      number: i + 1,
+      name: `Lamp ${i + 1}`,
+      profileId: 'profile:generic-dimmer',
+      mode: '1ch',
+      patch: { universe: i + 1, address: 1 },
+    }),
+  );
+  const effect = make('effect', {
+    id: 'effect:e1',
+    number: 1,
+    name: 'Up and down',
+    on: units.map((u) => u.id),
+    rate: 0.5,
+    fadeInMs: 0,
+    parts: [{ does: 'level', wave: 'triangle', spread: 1 }],
+  });
+  return { document: documentOf([...base(), ...units, effect]), targets: ['effect:e1'] };
+}

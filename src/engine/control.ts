@@ -3,11 +3,9 @@ import net from 'node:net';
 import { z } from 'zod';
 import { FaultError, faultsFromZod, internalFault, type Fault } from '../core/faults.ts';
 import {
-  encodeFrame,
+  encodeFrameMessage,
   encodeJson,
-  encodeMessage,
   type FrameKind,
-  MESSAGE_FRAME,
   MESSAGE_JSON,
   MessageReader,
 } from '../core/protocol/framing.ts';
@@ -27,6 +25,8 @@ interface Client {
   trusted: boolean;
   /** What this client has of each universe, to send only what changed. */
   readonly known: Record<FrameKind, Map<number, Uint8Array>>;
+  /** Memory that frames are written in. */
+  room: Uint8Array;
 }
 
 interface ControlOptions {
@@ -47,6 +47,7 @@ interface ControlOptions {
 
 /** A client that is this far behind gets no frames until it has caught up. */
 const BEHIND_BYTES = 1 << 20;
+const NO_ROOM = new Uint8Array(0);
 /** One that is this far behind is cut off: it is greeted afresh when it comes back. */
 const LOST_BYTES = 64 << 20;
 /** Connections that have not said who they are: so many at most, and so long. */
@@ -76,7 +77,7 @@ export class ControlServer {
     // Whoever has been silent for longest makes room.
     if (strangers.length >= STRANGERS) strangers[0]!.socket.destroy();
     socket.setNoDelay(true);
-    const client: Client = { socket, trusted: false, known: { sent: new Map(), received: new Map() } };
+    const client: Client = { socket, trusted: false, known: { sent: new Map(), received: new Map() }, room: NO_ROOM };
     this.#clients.add(client);
     const reader = new MessageReader((kind, payload) => this.#take(client, kind, payload));
     socket.on('data', (piece) => {
@@ -200,12 +201,18 @@ export class ControlServer {
       for (const [universe, slots] of frames) {
         const known = client.known[kind].get(universe);
         if (known && Buffer.compare(known, slots) === 0) continue;
-        const copy = slots.slice();
+        // Copied first: what is told is what is known, whatever the frame thread writes meanwhile.
+        const copy = known?.length === slots.length ? known : new Uint8Array(slots.length);
+        copy.set(slots);
         client.known[kind].set(universe, copy);
         changed.push([universe, copy]);
       }
-      if (changed.length > 0)
-        client.socket.write(encodeMessage(MESSAGE_FRAME, encodeFrame(timeMs, frameNumber, changed, kind)));
+      if (changed.length === 0) continue;
+      // What was written before is gone: its room is free again.
+      const room = client.socket.writableLength === 0 ? client.room : NO_ROOM;
+      const message = encodeFrameMessage(room, timeMs, frameNumber, changed, kind);
+      if (message.length > client.room.length) client.room = message;
+      client.socket.write(message);
     }
   }
 

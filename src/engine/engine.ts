@@ -257,8 +257,10 @@ export class Engine {
   }
 
   #routes(): NonNullable<ToFrameThread['routes']> {
-    return wireRoutes(this.#sent, this.#network!);
+    return (this.#told = wireRoutes(this.#sent, this.#network!));
   }
+  /** Streams as they were told last. */
+  #told: NonNullable<ToFrameThread['routes']> = [];
 
   #slotsOf(universe: number): Uint8Array | null {
     const index = this.#player.universes.indexOf(universe);
@@ -268,7 +270,7 @@ export class Engine {
   /** Tells the frame thread which packets do not leave this machine. */
   #lookAtWays(): void {
     const blocked: Record<string, string> = {};
-    for (const route of this.#routes()) {
+    for (const route of this.#told) {
       const trouble = this.#network!.wayTrouble(route);
       if (trouble) blocked[channelKey(route)] = trouble;
     }
@@ -385,11 +387,11 @@ export class Engine {
     if (faded || over) this.#setLive({ ...live, ...(over ? { playing } : {}), ...(faded ? { fading: null } : {}) });
   }
 
+  #views: FrameViews = { bytes: null, sent: [] };
   #sendFrame(): void {
     const { stats } = this.#frames;
-    const bytes = new Uint8Array(this.#player.bytes);
-    const sent = this.#player.universes.map((u, i) => [u, bytes.subarray(i * 512, i * 512 + 512)] as const);
-    this.#control.sendFrame(stats.lastFrameMs, stats.frames, sent);
+    if (this.#views.bytes !== this.#player.bytes) this.#views = viewsOf(this.#player);
+    this.#control.sendFrame(stats.lastFrameMs, stats.frames, this.#views.sent);
     const received = this.#network?.inputs.received();
     if (received) this.#control.sendFrame(stats.lastFrameMs, stats.frames, [...received], 'received');
   }
@@ -435,3 +437,13 @@ export class Engine {
 }
 
 export type { Place };
+
+/** The slots of each universe in the memory that the frame thread writes. */
+interface FrameViews {
+  readonly bytes: SharedArrayBuffer | null;
+  readonly sent: readonly (readonly [universe: number, slots: Uint8Array])[];
+}
+const viewsOf = ({ bytes, universes }: Player): FrameViews => ({
+  bytes,
+  sent: universes.map((universe, i) => [universe, new Uint8Array(bytes, i * 512, 512)] as const),
+});

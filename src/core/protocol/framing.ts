@@ -7,11 +7,14 @@ export const MESSAGE_FRAME = 1;
 /** Longest message taken: enough for a whole frame of 63,999 universes' worth of changes is never sent at once. */
 export const MESSAGE_LIMIT = 40 * 1024 * 1024;
 
+/** Length and kind. */
+const HEAD = 5;
+
 export function encodeMessage(kind: number, payload: Uint8Array): Uint8Array {
-  const message = new Uint8Array(5 + payload.length);
+  const message = new Uint8Array(HEAD + payload.length);
   new DataView(message.buffer).setUint32(0, payload.length + 1);
   message[4] = kind;
-  message.set(payload, 5);
+  message.set(payload, HEAD);
   return message;
 }
 
@@ -25,6 +28,8 @@ export const encodeJson = (value: unknown): Uint8Array =>
 export class MessageReader {
   #pieces: Uint8Array[] = [];
   #size = 0;
+  /** Less than this is no message yet: nothing is put together before. */
+  #wanted = 5;
   readonly #take: (kind: number, payload: Uint8Array) => void;
   constructor(take: (kind: number, payload: Uint8Array) => void) {
     this.#take = take;
@@ -33,12 +38,14 @@ export class MessageReader {
   push(piece: Uint8Array): void {
     this.#pieces.push(piece);
     this.#size += piece.length;
-    while (this.#size >= 5) {
+    while (this.#size >= this.#wanted) {
       const head = this.#join();
       const length = new DataView(head.buffer, head.byteOffset, 4).getUint32(0);
       if (length < 1 || length > MESSAGE_LIMIT)
         throw new RangeError(`message of ${length} bytes on the control socket`);
+      this.#wanted = Math.max(5, 4 + length);
       if (this.#size < 4 + length) return;
+      this.#wanted = 5;
       const rest = head.subarray(4 + length);
       this.#pieces = rest.length > 0 ? [rest] : [];
       this.#size = rest.length;
@@ -76,7 +83,32 @@ export function encodeFrame(
   kind: FrameKind = 'sent',
 ): Uint8Array {
   const bytes = new Uint8Array(FRAME_HEAD + universes.length * FRAME_ENTRY);
-  const view = new DataView(bytes.buffer);
+  fillFrame(bytes, 0, timeMs, frameNumber, universes, kind);
+  return bytes;
+}
+
+/**
+ * A frame as a message of the control socket, in `room` where it fits: thirty times a second half a megabyte of a large
+ * rig would be swept up again else.
+ */
+export function encodeFrameMessage(
+  room: Uint8Array,
+  ...[timeMs, frameNumber, universes, kind]: Required<Parameters<typeof encodeFrame>>
+): Uint8Array {
+  const length = FRAME_HEAD + universes.length * FRAME_ENTRY;
+  const bytes = room.length >= HEAD + length ? room.subarray(0, HEAD + length) : new Uint8Array(HEAD + length);
+  new DataView(bytes.buffer, bytes.byteOffset, HEAD).setUint32(0, 1 + length);
+  bytes[4] = MESSAGE_FRAME;
+  fillFrame(bytes, HEAD, timeMs, frameNumber, universes, kind);
+  return bytes;
+}
+
+function fillFrame(
+  bytes: Uint8Array,
+  from: number,
+  ...[timeMs, frameNumber, universes, kind]: Required<Parameters<typeof encodeFrame>>
+): void {
+  const view = new DataView(bytes.buffer, bytes.byteOffset + from, FRAME_HEAD + universes.length * FRAME_ENTRY);
   view.setUint8(0, kind === 'sent' ? 0 : 1);
   view.setFloat64(1, timeMs);
   view.setUint32(9, frameNumber >>> 0);
@@ -84,9 +116,8 @@ export function encodeFrame(
   universes.forEach(([universe, slots], i) => {
     const at = FRAME_HEAD + i * FRAME_ENTRY;
     view.setUint16(at, universe);
-    bytes.set(slots.subarray(0, 512), at + 2);
+    bytes.set(slots.length > 512 ? slots.subarray(0, 512) : slots, from + at + 2);
   });
-  return bytes;
 }
 
 /** Reads a frame message; null when its length does not fit its count. */

@@ -1,7 +1,16 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import fc from 'fast-check';
-import { decodeFrame, encodeFrame, encodeJson, encodeMessage, MESSAGE_JSON, MessageReader } from './framing.ts';
+import {
+  decodeFrame,
+  encodeFrame,
+  encodeFrameMessage,
+  encodeJson,
+  encodeMessage,
+  MESSAGE_FRAME,
+  MESSAGE_JSON,
+  MessageReader,
+} from './framing.ts';
 import { PRIORITIES_CODE, UniverseReceiver, type ReceivedPacket } from './receiver.ts';
 
 const packet = (over: Partial<ReceivedPacket> = {}): ReceivedPacket => ({
@@ -122,6 +131,11 @@ describe('the control socket', () => {
   });
   test('an empty message is one byte of kind', () => {
     assert.deepEqual([...encodeMessage(1, new Uint8Array(0))], [0, 0, 0, 1, 1]);
+    const slots = Uint8Array.from({ length: 512 }, (_, i) => i & 255);
+    const frame = [12.5, 7, [[3, slots] as const, [63_999, slots] as const], 'received'] as const;
+    const whole = Buffer.from(encodeMessage(MESSAGE_FRAME, encodeFrame(...frame)));
+    for (const room of [0, 100, whole.length, 4000].map((length) => new Uint8Array(length).fill(9)))
+      assert.ok(whole.equals(encodeFrameMessage(room, ...frame)), `in ${room.length} bytes`);
   });
 });
 
