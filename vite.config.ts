@@ -19,6 +19,9 @@ function liveInDevelopment(): Plugin {
   };
 }
 
+/** Of ours and of small libraries; charts and the room are loaded where they are shown. */
+const SHARED = /\/src\/(core|lib)\/|node_modules\/(svelte|@sveltejs|zod|bits-ui|@lucide|@internationalized|@floating-ui|culori|esm-env)\//;
+
 export default defineConfig({
   plugins: [sveltekit(), liveInDevelopment()],
   server: {
@@ -26,5 +29,11 @@ export default defineConfig({
     port: Number(process.env['AMBER_PORT'] ?? 5280),
     strictPort: true,
   },
-  build: { chunkSizeWarningLimit: 900 },
+  build: {
+    chunkSizeWarningLimit: 900,
+    // What most pages share comes in one piece: hundreds of small ones are asked for one after the other.
+    rolldownOptions: {
+      output: { codeSplitting: { groups: [{ name: 'shared', minShareCount: 4, test: SHARED }] } },
+    },
+  },
 });

@@ -80,8 +80,9 @@ export const wiredTo = ({ movement }: Pick<UnitRecord, 'movement'>, attribute: s
 export function makeReader(document: Document, unit: UnitRecord): UnitReader {
   const layout = layoutOfUnit(document, unit);
   const located = locatedChannels(document, unit);
-  const own = (cell: number) => located.filter(({ laid }) => laid.cell === cell);
-  const whole = own(0);
+  const byCell: LocatedChannel[][] = Array.from({ length: layout.cells + 1 }, () => []);
+  for (const one of located) byCell[one.laid.cell]?.push(one);
+  const whole = byCell[0]!;
   const readCell = (parts: typeof located): CellReader => {
     const find = (attribute: string) => parts.find(({ laid }) => laid.channel.attribute === attribute);
     const shutter = parts.find(
@@ -108,7 +109,7 @@ export function makeReader(document: Document, unit: UnitRecord): UnitReader {
   const cells: CellReader[] = [];
   if (layout.cells === 0 || base.emitters.length > 0 || base.wheel) cells.push(base);
   for (let cell = 1; cell <= layout.cells; cell++) {
-    const part = readCell(own(cell));
+    const part = readCell(byCell[cell]!);
     cells.push({ ...part, level: part.level ?? base.level, shutter: part.shutter ?? base.shutter });
   }
   return {
