@@ -109,6 +109,23 @@ describe('songs', () => {
     await button('Put letter.txt away').click();
   });
 
+  test('come as M4A, with what they say of themselves; what only calls itself M4A says so', async () => {
+    const false_ = path.join(folder, 'false.m4a');
+    const real = readFileSync('tests/samples/sound/drums-126.m4a');
+    writeFileSync(false_, Buffer.concat([real.subarray(0, 32), Buffer.alloc(4000, 7)]));
+    await choose(['tests/samples/sound/drums-126.m4a', false_]);
+    const heard = await until(
+      'it is heard',
+      async () => (await song('Carried Drums'))?.heard && song('Carried Drums'),
+      60,
+    );
+    assert.deepEqual([heard.artist, heard.type], ['The Made-up Band', 'audio/wav']);
+    assert.ok(Math.abs(heard.lengthS! - 12) < 0.2, `${heard.lengthS} s`);
+    assert.ok(Math.abs(heard.heard!.bpm - 126) < 1, `${heard.heard!.bpm} beats a minute`);
+    await page.getByText('This browser cannot decode M4A').waitFor();
+    await button('Put false.m4a away').click();
+  });
+
   test('what was brought in is undone as a whole, though it was heard meanwhile', async () => {
     await choose([drums(100, 12, 'Not wanted.wav')]);
     await until('it is heard', async () => (await song('Not wanted'))?.heard, 60);
