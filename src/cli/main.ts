@@ -40,6 +40,12 @@ const complain = (faults: readonly Fault[]): void => {
   process.stderr.write(`${JSON.stringify({ ...first, ...(more.length > 0 ? { more } : {}) })}\n`);
 };
 
+// Whoever reads may have had enough, as `head` has.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EPIPE') throw error;
+  process.exit(0);
+});
+
 try {
   const { output, faults = [] } = await answer(process.argv.slice(2));
   process.stdout.write(`${JSON.stringify(output)}\n`);

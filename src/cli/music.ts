@@ -22,6 +22,7 @@ const analyseOne: Command = {
       output: {
         bpm: heard.bpm,
         metre: heard.metre,
+        bars: heard.bars.map(({ at, beats }) => ({ at: round(at), beats })),
         beats: heard.beats.map(round),
         downbeats: heard.downbeats.map(round),
         tempo: heard.tempo.map(({ at, bpm }) => ({ at: round(at), bpm })),

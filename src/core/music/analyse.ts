@@ -2,6 +2,7 @@ import type { Activations } from './network.ts';
 import { decode, type Decoded } from './bar-pointer.ts';
 import { features, FPS, type Features } from './features.ts';
 import { harmonyChanges } from './harmony.ts';
+import { barsThrough, type Bars } from './metres.ts';
 import { heardWhole, songWeights } from './network.ts';
 import { bpmOf } from '../song/grid.ts';
 import { tempoOf } from './measures.ts';
@@ -11,7 +12,10 @@ import type { Sound } from './sound.ts';
 /** What was heard in a song. Times in seconds from its beginning. */
 export interface Heard {
   readonly bpm: number;
+  /** Beats of a bar: of most of the song. */
   readonly metre: number;
+  /** From when on bars have so many beats: several where the metre changes; empty without a bar. */
+  readonly bars: readonly { readonly at: number; readonly beats: number }[];
   readonly beats: readonly number[];
   readonly downbeats: readonly number[];
   readonly tempo: readonly { readonly at: number; readonly bpm: number }[];
@@ -35,24 +39,32 @@ export function analyse(sound: Sound, told: Told = () => undefined): Heard {
   const activations = heardWhole(songWeights(), heard.mel, harmonyChanges(heard.chroma, heard.bass));
   hush(activations, heard.loudness);
   const decoded = decode(activations, (share) => told(FEATURES + share * DECODER));
-  const { beats, places, metre } = decoded;
-  const downbeats = beats.filter((_, i) => places[i] === 0);
+  const { beats, metre } = decoded;
+  const runs = barsThrough(activations, decoded);
+  const downbeats = firstsOf(runs, beats);
   const { sections, sure } = hearSections(heard, activations.section, downbeats, sound.samples.length / sound.rate);
   told(1);
   return {
     bpm: Math.round((bpmOf({ beats }) ?? 0) * 100) / 100,
     metre,
+    bars: runs.map(({ first, metre: n }) => ({ at: beats[first]!, beats: n })),
     beats,
     downbeats,
     sections,
     sureOfSections: sure,
-    sureOfBars: sureOfBars(activations, decoded),
+    sureOfBars: sureOfBars(activations, beats, new Set(downbeats)),
     tempo: tempoCurve(beats),
     confidence: confidenceOf(activations, decoded),
     features: heard,
     activations,
   };
 }
+
+/** The beats that are the first of a bar. */
+const firstsOf = (runs: readonly Bars[], beats: readonly number[]): number[] =>
+  runs.flatMap(({ first, metre }, i) =>
+    beats.slice(first, runs[i + 1]?.first ?? beats.length).filter((_, k) => k % metre === 0),
+  );
 
 /** Sound below this, for longer than that (s), is silence. */
 const [SILENT, SILENT_S] = [1e-3, 1];
@@ -93,12 +105,12 @@ function confidenceOf({ beat }: Activations, { beats }: Decoded): number {
 }
 
 /** How much likelier the firsts of bars are firsts than the other beats, of both together. */
-function sureOfBars({ downbeat }: Activations, { beats, places }: Decoded): number {
+function sureOfBars({ downbeat }: Activations, beats: readonly number[], firsts: ReadonlySet<number>): number {
   const sums = [0, 0];
   const counts = [0, 0];
-  beats.forEach((at, i) => {
+  beats.forEach((at) => {
     const f = Math.round(at * FPS);
-    const which = places[i] === 0 ? 0 : 1;
+    const which = firsts.has(at) ? 0 : 1;
     sums[which] = sums[which]! + Math.max(downbeat[f - 1] ?? 0, downbeat[f] ?? 0, downbeat[f + 1] ?? 0);
     counts[which] = counts[which]! + 1;
   });

@@ -64,15 +64,19 @@ export function decodeMetre(activations: BeatActivations, metre: number, seen = 
       for (let i = 0; i < n; i++) entering[i] = rings[i]![placeOf(begins[i]!, beat, periods[i]!, metre)]!;
       const row = (s * metre + beat) * n;
       for (let i = 0; i < n; i++) {
+        const [begin, end] = [changesAt[i]!, changesAt[i + 1]!];
+        // Those it may come from are neighbours.
+        const lowest = changesFrom[begin]! - begin;
         let best = -Infinity;
-        let from = i;
-        for (let k = changesAt[i]!; k < changesAt[i + 1]!; k++) {
-          const value = entering[changesFrom[k]!]! + changesLog[k]!;
+        let which = begin;
+        for (let k = begin; k < end; k++) {
+          const value = entering[lowest + k]! + changesLog[k]!;
           if (value > best) {
             best = value;
-            from = changesFrom[k]!;
+            which = k;
           }
         }
+        const from = lowest + which;
         rings[i]![placeOf(begins[i]!, beat, periods[i]!, metre)] = best;
         back[row + i] = from;
       }

@@ -9,7 +9,7 @@ export interface Bars {
 }
 
 /** How much less likely a bar of another metre is, and one that goes back to that of the song (natural logarithm). */
-const [LEAVE, BACK] = [7, 2];
+const [LEAVE, BACK] = [9, 4];
 /** What is taken as heard of the first of a bar at the least and at the most. */
 const [LEAST, MOST] = [0.02, 0.98];
 
@@ -17,9 +17,10 @@ const [LEAST, MOST] = [0.02, 0.98];
  * In which bars beats are counted where the metre may change on the way. The song's own metre and its beats were decided
  * together (`decode`); with its beats fixed, the likeliest way of counting them is found again by dynamic programming, in
  * which any bar may be followed by one of another metre. So a bar that is two beats short, a bridge in three or a refrain in seven
- * is heard, and what comes after it is counted right. At least one; the first begins at the first first of a bar.
+ * is heard, and what comes after it is counted right. Empty without beats.
  */
 export function barsThrough({ beat, downbeat }: BeatActivations, { beats, places, metre }: Decoded): readonly Bars[] {
+  if (beats.length === 0) return [];
   const firsts = beats.map((at) => {
     const f = Math.round(at * FPS);
     const near = (list: Float32Array): number => Math.max(list[f - 1] ?? 0, list[f] ?? 0, list[f + 1] ?? 0);
@@ -30,7 +31,8 @@ export function barsThrough({ beat, downbeat }: BeatActivations, { beats, places
   const at = (m: number, place: number): number => states.findIndex((s) => s.metre === m && s.place === place);
   const enters = METRES.map((m) => at(m, 0));
   const leaves = METRES.map((m) => at(m, m - 1));
-  const likely = (state: number, i: number): number => Math.log(states[state]!.place === 0 ? firsts[i]! : 1 - firsts[i]!);
+  const likely = (state: number, i: number): number =>
+    Math.log(states[state]!.place === 0 ? firsts[i]! : 1 - firsts[i]!);
   let scores = states.map((s, i) => (s.metre === metre ? 0 : -LEAVE) - Math.log(s.metre) + likely(i, 0));
   const back: Uint8Array[] = [];
   for (let i = 1; i < beats.length; i++) {
@@ -63,6 +65,6 @@ export function barsThrough({ beat, downbeat }: BeatActivations, { beats, places
     const { metre: m, place } = states[s]!;
     if (place === 0 && bars.at(-1)?.metre !== m) bars.push({ first: i, metre: m });
   });
-  const first = places.indexOf(0);
-  return bars.length > 0 ? bars : [{ first: Math.max(0, first), metre }];
+  // So few beats that no bar begins among them.
+  return bars.length > 0 ? bars : [{ first: Math.max(0, places.indexOf(0)), metre }];
 }

@@ -110,6 +110,8 @@ class Rows {
   }
 }
 
+/** So many sums are made at once. */
+const SIDE_BY_SIDE = 4;
 const sums = new Float64Array(CHANNELS);
 const best = new Float64Array(FIRST);
 
@@ -124,29 +126,40 @@ function convolvedBands(
   bias: Float32Array,
 ): void {
   const to = output.add();
+  const { data } = input;
   const starts = [input.from(at - 1), input.from(at), input.from(at + 1)];
   for (let p = 0; p < pooled; p++) {
     best.fill(-Infinity);
     for (let j = 0; j < POOL; j++) {
-      for (let o = 0; o < FIRST; o++) sums[o] = bias[o]!;
-      for (let t = 0; t < SIDE; t++) {
-        let from = starts[t]! + (p * POOL + j) * into;
+      const band = (p * POOL + j) * into;
+      for (let o = 0; o < FIRST; o += SIDE_BY_SIDE) {
+        let [s0, s1, s2, s3] = [bias[o]!, bias[o + 1]!, bias[o + 2]!, bias[o + 3]!];
         // Kernel rows are (time, band) x channel: bands and their channels lie side by side in the input too.
-        for (let k = 0; k < SIDE; k++) {
-          let w = (t * SIDE + k) * into * FIRST;
-          for (let i = 0; i < into; i++) {
-            const x = input.data[from++]!;
-            for (let o = 0; o < FIRST; o++) sums[o] = sums[o]! + x * weights[w++]!;
+        let w = o;
+        for (let t = 0; t < SIDE; t++) {
+          const from = starts[t]! + band;
+          for (let i = 0; i < SIDE * into; i++, w += FIRST) {
+            const x = data[from + i]!;
+            s0 += x * weights[w]!;
+            s1 += x * weights[w + 1]!;
+            s2 += x * weights[w + 2]!;
+            s3 += x * weights[w + 3]!;
           }
         }
+        if (s0 > best[o]!) best[o] = s0;
+        if (s1 > best[o + 1]!) best[o + 1] = s1;
+        if (s2 > best[o + 2]!) best[o + 2] = s2;
+        if (s3 > best[o + 3]!) best[o + 3] = s3;
       }
-      for (let o = 0; o < FIRST; o++) if (sums[o]! > best[o]!) best[o] = sums[o]!;
     }
     for (let o = 0; o < FIRST; o++) output.data[to + p * FIRST + o] = elu(best[o]!);
   }
 }
 
-/** Adds what `count` numbers give by their weights (count x outs) to the sums. */
+/**
+ * Adds what `count` numbers give by their weights (count x outs) to the sums. Four sums at a time stay in registers: to fetch
+ * and to put back each sum takes longer than to add to it.
+ */
 function gather(
   data: Float32Array,
   from: number,
@@ -155,10 +168,25 @@ function gather(
   start: number,
   outs: number,
 ): void {
-  let w = start;
-  for (let i = 0; i < count; i++) {
-    const x = data[from + i]!;
-    for (let o = 0; o < outs; o++) sums[o] = sums[o]! + x * weights[w++]!;
+  let o = 0;
+  for (; o + SIDE_BY_SIDE <= outs; o += SIDE_BY_SIDE) {
+    let [s0, s1, s2, s3] = [sums[o]!, sums[o + 1]!, sums[o + 2]!, sums[o + 3]!];
+    for (let i = 0, w = start + o; i < count; i++, w += outs) {
+      const x = data[from + i]!;
+      s0 += x * weights[w]!;
+      s1 += x * weights[w + 1]!;
+      s2 += x * weights[w + 2]!;
+      s3 += x * weights[w + 3]!;
+    }
+    sums[o] = s0;
+    sums[o + 1] = s1;
+    sums[o + 2] = s2;
+    sums[o + 3] = s3;
+  }
+  for (; o < outs; o++) {
+    let sum = sums[o]!;
+    for (let i = 0; i < count; i++) sum += data[from + i]! * weights[start + o + i * outs]!;
+    sums[o] = sum;
   }
 }
 

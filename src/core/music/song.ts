@@ -51,8 +51,9 @@ export function hearSong(sound: Sound, told?: Told): HeardWhole {
 function recordOf(heard: Heard, onsets: readonly Onset[], sound: Sound, lengthS: number): HeardSong {
   const within = (at: number): number => kept(Math.min(Math.max(at, 0), lengthS));
   const beats = heard.beats.map(within).filter((at, i, all) => i === 0 || at > all[i - 1]!);
-  const first = heard.downbeats[0];
-  const bars: BarsFrom[] = first === undefined ? [] : [{ at: within(first), beats: heard.metre }];
+  const bars: BarsFrom[] = heard.bars
+    .map(({ at, beats: n }) => ({ at: within(at), beats: n }))
+    .filter(({ at }, i, all) => i === 0 || at > all[i - 1]!.at);
   const share = (x: number): number => Math.round(Math.min(1, Math.max(0, x)) * 1000) / 1000;
   return {
     ear: EAR,
