@@ -20,7 +20,8 @@ function liveInDevelopment(): Plugin {
 }
 
 /** Of ours and of small libraries; charts and the room are loaded where they are shown. */
-const SHARED = /\/src\/(core|lib)\/|node_modules\/(svelte|@sveltejs|zod|bits-ui|@lucide|@internationalized|@floating-ui|culori|esm-env)\//;
+const SHARED =
+  /\/src\/(core|lib)\/|node_modules\/(svelte|@sveltejs|zod|bits-ui|@lucide|@internationalized|@floating-ui|culori|esm-env)\//;
 
 export default defineConfig({
   plugins: [sveltekit(), liveInDevelopment()],

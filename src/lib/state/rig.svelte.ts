@@ -63,7 +63,9 @@ export class Rig {
     recordsOf(this.#live.document, 'input').toSorted((a, b) => a.name.localeCompare(b.name)),
   );
   readonly routes = $derived.by(() =>
-    recordsOf(this.#live.document, 'route').toSorted((a, b) => a.universe - b.universe || a.wireUniverse - b.wireUniverse),
+    recordsOf(this.#live.document, 'route').toSorted(
+      (a, b) => a.universe - b.universe || a.wireUniverse - b.wireUniverse,
+    ),
   );
   readonly slotsOf = $derived.by(() => slotsPerUniverseOf(this.#live.document));
   readonly patchedById = $derived.by(() => patchOf(this.#live.document));
