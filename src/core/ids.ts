@@ -68,11 +68,11 @@ export const idSchema = <K extends RecordKind>(kind: K) => {
   });
 };
 
+const LIT = new RegExp(`^(unit|part):${BODY}$`);
 /** Schema of the id of a unit or of a part of one. */
 export const litIdSchema = z.custom<LitId>((value) => typeof value === 'string' && LIT.test(value), {
   message: 'must be a unit or part id such as "unit:ab12cd34"',
 });
-const LIT = new RegExp(`^(unit|part):${BODY}$`);
 
 export const anyIdSchema = z.custom<Id>((value) => typeof value === 'string' && kindOf(value) !== null, {
   message: 'must be a record id such as "unit:ab12cd34"',

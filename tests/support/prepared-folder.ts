@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { chmodSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { alive } from '../../scripts/lib.mjs';
 import { startPostgres } from '../../scripts/postgres.mjs';
@@ -25,8 +25,8 @@ export async function preparedFolder(): Promise<Lent | null> {
     const [dataDir, made, lent] = [path.join(home, `${n}`), path.join(home, `${n}.made`), path.join(home, `${n}.lent`)];
     if (!take(lent)) continue;
     rmSync(dataDir, { recursive: true, force: true });
-    if (!existsSync(made)) await make(dataDir, made);
-    copy(made, dataDir);
+    if (existsSync(made)) copy(made, dataDir);
+    else await make(dataDir, made);
     return {
       dataDir,
       back() {
@@ -51,6 +51,7 @@ function take(file: string): boolean {
   return take(file);
 }
 
+/** Makes one, and keeps a copy of it. */
 async function make(dataDir: string, to: string): Promise<void> {
   mkdirSync(dataDir);
   chmodSync(dataDir, 0o711);
@@ -70,8 +71,7 @@ async function make(dataDir: string, to: string): Promise<void> {
     await database.stop();
   }
   copy(dataDir, `${to}.half`);
-  execFileSync('mv', [`${to}.half`, to]);
-  rmSync(dataDir, { recursive: true });
+  renameSync(`${to}.half`, to);
 }
 
 /** With owners: the database belongs to a user of its own. */

@@ -2,8 +2,8 @@ import type { Activations } from './network.ts';
 import { decode, type Decoded } from './bar-pointer.ts';
 import { features, FPS, type Features } from './features.ts';
 import { harmonyChanges } from './harmony.ts';
-import { barsThrough, type Bars } from './metres.ts';
-import { heardWhole, songWeights } from './network.ts';
+import { barsThrough, type BarRun } from './metres.ts';
+import { heardWhole, near, songWeights } from './network.ts';
 import { bpmOf } from '../song/grid.ts';
 import { tempoOf } from './measures.ts';
 import { hearSections, type Section } from './sections.ts';
@@ -61,7 +61,7 @@ export function analyse(sound: Sound, told: Told = () => undefined): Heard {
 }
 
 /** The beats that are the first of a bar. */
-const firstsOf = (runs: readonly Bars[], beats: readonly number[]): number[] =>
+const firstsOf = (runs: readonly BarRun[], beats: readonly number[]): number[] =>
   runs.flatMap(({ first, metre }, i) =>
     beats.slice(first, runs[i + 1]?.first ?? beats.length).filter((_, k) => k % metre === 0),
   );
@@ -92,14 +92,10 @@ function tempoCurve(beats: readonly number[]): Heard['tempo'] {
 /** How much higher the activation stands at beats than half-way between them. */
 function confidenceOf({ beat }: Activations, { beats }: Decoded): number {
   if (beats.length < 4) return 0;
-  const at = (seconds: number): number => {
-    const f = Math.round(seconds * FPS);
-    return Math.max(beat[f - 1] ?? 0, beat[f] ?? 0, beat[f + 1] ?? 0);
-  };
   let [on, off] = [0, 0];
   for (let i = 0; i + 1 < beats.length; i++) {
-    on += at(beats[i]!);
-    off += at(beats[i]! + (beats[i + 1]! - beats[i]!) * 0.37);
+    on += near(beat, beats[i]!);
+    off += near(beat, beats[i]! + (beats[i + 1]! - beats[i]!) * 0.37);
   }
   return Math.max(0, Math.min(1, (on - off) / (beats.length - 1)));
 }
@@ -109,9 +105,8 @@ function sureOfBars({ downbeat }: Activations, beats: readonly number[], firsts:
   const sums = [0, 0];
   const counts = [0, 0];
   beats.forEach((at) => {
-    const f = Math.round(at * FPS);
     const which = firsts.has(at) ? 0 : 1;
-    sums[which] = sums[which]! + Math.max(downbeat[f - 1] ?? 0, downbeat[f] ?? 0, downbeat[f + 1] ?? 0);
+    sums[which] = sums[which]! + near(downbeat, at);
     counts[which] = counts[which]! + 1;
   });
   if (counts[0] === 0 || counts[1] === 0) return 0;

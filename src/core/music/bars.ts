@@ -9,6 +9,10 @@ const RARE: Readonly<Record<(typeof METRES)[number], number>> = { 4: 0, 3: 0.7, 
 const KEEP = 0.5 ** (1 / HALF_BEATS);
 const [LEAST, MOST] = [0.02, 0.98];
 
+/** How likely a beat is the first of a bar, by the highest of both activations near it. */
+export const shareOfFirst = (beat: number, downbeat: number): number =>
+  Math.max(LEAST, Math.min(MOST, downbeat / Math.max(beat, downbeat, 0.2)));
+
 /** One way of counting: bars of so many beats, the first of which is the `first` of every so many. */
 interface Way {
   readonly metre: number;
@@ -53,7 +57,7 @@ export class Bars {
   }
 
   #learn(): void {
-    const first = Math.max(LEAST, Math.min(MOST, this.#downbeat / Math.max(this.#beat, this.#downbeat, 0.2)));
+    const first = shareOfFirst(this.#beat, this.#downbeat);
     [this.#beat, this.#downbeat] = [0, 0];
     let best = this.#way;
     for (const way of this.#ways) {

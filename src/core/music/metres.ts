@@ -1,17 +1,15 @@
 import { METRES, type BeatActivations, type Decoded } from './bar-pointer.ts';
-import { FPS } from './features.ts';
-import { clipped } from './tempi.ts';
+import { shareOfFirst } from './bars.ts';
+import { near } from './network.ts';
 
 /** Bars of so many beats, from a beat (its place among all) on. */
-export interface Bars {
+export interface BarRun {
   readonly first: number;
   readonly metre: number;
 }
 
 /** How much less likely a bar of another metre is, and one that goes back to that of the song (natural logarithm). */
 const [LEAVE, BACK] = [9, 4];
-/** What is taken as heard of the first of a bar at the least and at the most. */
-const [LEAST, MOST] = [0.02, 0.98];
 
 /**
  * In which bars beats are counted where the metre may change on the way. The song's own metre and its beats were decided
@@ -19,14 +17,9 @@ const [LEAST, MOST] = [0.02, 0.98];
  * which any bar may be followed by one of another metre. So a bar that is two beats short, a bridge in three or a refrain in seven
  * is heard, and what comes after it is counted right. Empty without beats.
  */
-export function barsThrough({ beat, downbeat }: BeatActivations, { beats, places, metre }: Decoded): readonly Bars[] {
+export function barsThrough({ beat, downbeat }: BeatActivations, { beats, places, metre }: Decoded): readonly BarRun[] {
   if (beats.length === 0) return [];
-  const firsts = beats.map((at) => {
-    const f = Math.round(at * FPS);
-    const near = (list: Float32Array): number => Math.max(list[f - 1] ?? 0, list[f] ?? 0, list[f + 1] ?? 0);
-    const down = near(downbeat);
-    return Math.min(MOST, Math.max(LEAST, down / clipped(Math.max(near(beat), down, 0.2))));
-  });
+  const firsts = beats.map((at) => shareOfFirst(near(beat, at), near(downbeat, at)));
   const states = METRES.flatMap((m) => Array.from({ length: m }, (_, place) => ({ metre: m, place })));
   const at = (m: number, place: number): number => states.findIndex((s) => s.metre === m && s.place === place);
   const enters = METRES.map((m) => at(m, 0));
@@ -59,8 +52,9 @@ export function barsThrough({ beat, downbeat }: BeatActivations, { beats, places
   }
   let state = scores.indexOf(Math.max(...scores));
   const path = [state];
-  for (let i = back.length - 1; i >= 0; i--) path.unshift((state = back[i]![state]!));
-  const bars: Bars[] = [];
+  for (let i = back.length - 1; i >= 0; i--) path.push((state = back[i]![state]!));
+  path.reverse();
+  const bars: BarRun[] = [];
   path.forEach((s, i) => {
     const { metre: m, place } = states[s]!;
     if (place === 0 && bars.at(-1)?.metre !== m) bars.push({ first: i, metre: m });

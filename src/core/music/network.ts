@@ -1,4 +1,4 @@
-import { BANDS } from './features.ts';
+import { BANDS, FPS } from './features.ts';
 import { floatsOf } from './half.ts';
 import { HARMONY } from './harmony.ts';
 import { LIVE_WEIGHTS, SONG_WEIGHTS } from './weights.ts';
@@ -269,6 +269,12 @@ export interface Activations {
   readonly beat: Float32Array;
   readonly downbeat: Float32Array;
   readonly section: Float32Array;
+}
+
+/** The highest of an activation at a moment, seconds, and a frame beside it. */
+export function near(list: Float32Array, seconds: number): number {
+  const f = Math.round(seconds * FPS);
+  return Math.max(list[f - 1] ?? 0, list[f] ?? 0, list[f + 1] ?? 0);
 }
 
 /**

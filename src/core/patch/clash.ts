@@ -54,8 +54,8 @@ const MOST_PER_UNIT = 8;
  * looked at again. Units that share their slots on purpose (`wire`) do not clash with one another.
  */
 export function findClashes(units: readonly PatchedUnit[]): Clash[] {
-  const byUniverse = unitsByUniverse(units);
-  const clashes: Clash[] = [...last!.alone.values()];
+  const { byUniverse, alone } = lookedAt(units);
+  const clashes: Clash[] = [...alone.values()];
   // In one order, whatever was looked at before.
   for (const universe of [...byUniverse.keys()].sort((a, b) => a - b))
     for (const clash of overlapsIn(universe, byUniverse.get(universe)!)) clashes.push(clash);
@@ -72,10 +72,12 @@ let last: {
 } | null = null;
 
 /** The units that have slots in each universe, in the order given. Lists of universes in which nothing changed stay the same. */
-export function unitsByUniverse(units: readonly PatchedUnit[]): ByUniverse {
-  if (last?.units === units) return last.byUniverse;
+export const unitsByUniverse = (units: readonly PatchedUnit[]): ByUniverse => lookedAt(units).byUniverse;
+
+function lookedAt(units: readonly PatchedUnit[]): NonNullable<typeof last> {
+  if (last?.units === units) return last;
   last = sinceLast(units) ?? { units, byUniverse: listed(units, () => true), alone: faultsAlone(units) };
-  return last.byUniverse;
+  return last;
 }
 
 function listed(units: readonly PatchedUnit[], wanted: (universe: number) => boolean): Map<number, PatchedUnit[]> {

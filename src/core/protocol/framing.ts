@@ -29,7 +29,7 @@ export class MessageReader {
   #pieces: Uint8Array[] = [];
   #size = 0;
   /** Less than this is no message yet: nothing is put together before. */
-  #wanted = 5;
+  #wanted = HEAD;
   readonly #take: (kind: number, payload: Uint8Array) => void;
   constructor(take: (kind: number, payload: Uint8Array) => void) {
     this.#take = take;
@@ -43,9 +43,9 @@ export class MessageReader {
       const length = new DataView(head.buffer, head.byteOffset, 4).getUint32(0);
       if (length < 1 || length > MESSAGE_LIMIT)
         throw new RangeError(`message of ${length} bytes on the control socket`);
-      this.#wanted = Math.max(5, 4 + length);
+      this.#wanted = 4 + length;
       if (this.#size < 4 + length) return;
-      this.#wanted = 5;
+      this.#wanted = HEAD;
       const rest = head.subarray(4 + length);
       this.#pieces = rest.length > 0 ? [rest] : [];
       this.#size = rest.length;
