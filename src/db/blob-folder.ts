@@ -128,11 +128,12 @@ export class BlobFolder {
    * TOO_MANY_UPLOADS.
    */
   async take(hash: BlobHash, { from, total }: Stretch, pieces: AsyncIterable<Uint8Array>): Promise<Received> {
-    const here = await this.size(hash);
-    if (here !== null) return { received: here, whole: true };
+    // Asked and taken in one step: of two senders that come at once the first is taken, however the disk answers them.
     if (this.#busy.has(hash)) throw new FaultError(busy(hash));
     this.#busy.add(hash);
     try {
+      const here = await this.size(hash);
+      if (here !== null) return { received: here, whole: true };
       const part = this.#part(hash);
       await mkdir(this.#parts, { recursive: true });
       const before = (await sizeOf(part)) ?? 0;
