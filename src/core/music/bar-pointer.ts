@@ -1,7 +1,7 @@
 import { FPS } from './features.ts';
 import { tempoOf } from './measures.ts';
 import type { Activations } from './network.ts';
-import { CHANGES, clipped, PERIODS, regionOf, REST, STEPS_S } from './tempi.ts';
+import { changeTempi, clipped, PERIODS, regionOf, REST, STEPS_S } from './tempi.ts';
 
 /**
  * Beats and bars out of activations, together: a state is where in a bar one is and how fast; it moves on evenly, and the
@@ -49,66 +49,58 @@ function observed({ beat, downbeat }: BeatActivations): Observed {
 export function decodeMetre(activations: BeatActivations, metre: number, seen = observed(activations)): Decoded {
   const { first, other, rest } = seen;
   const steps = first.length;
-  const periods = PERIODS;
-  const n = periods.length;
+  const n = PERIODS.length;
   // A ring for each tempo: what is at a place of the bar lies one further on a step later.
-  const rings = periods.map((period) => new Float64Array(period * metre));
-  const regions = periods.map(regionOf);
+  const rings = ringsOf(metre);
+  const { all, starts, lengths } = rings;
+  const regions = Int32Array.from(PERIODS, regionOf);
   const back = new Uint8Array(steps * metre * n);
   const entering = new Float64Array(n);
-  const { at: changesAt, from: changesFrom, log: changesLog } = CHANGES;
-  // Where the first place of the bar stands in each ring now: one further back with every step.
-  const begins = new Int32Array(n);
+  const from = new Uint8Array(n);
+  // Where each beat of the bar stands in each ring now (metre x tempi): one further back with every step.
+  const places = Int32Array.from({ length: metre * n }, (_, k) => PERIODS[k % n]! * Math.floor(k / n));
   for (let s = 0; s < steps; s++) {
-    for (let beat = 0; beat < metre; beat++) {
-      for (let i = 0; i < n; i++) entering[i] = rings[i]![placeOf(begins[i]!, beat, periods[i]!, metre)]!;
-      const row = (s * metre + beat) * n;
-      for (let i = 0; i < n; i++) {
-        const [begin, end] = [changesAt[i]!, changesAt[i + 1]!];
-        // Those it may come from are neighbours.
-        const lowest = changesFrom[begin]! - begin;
-        let best = -Infinity;
-        let which = begin;
-        for (let k = begin; k < end; k++) {
-          const value = entering[lowest + k]! + changesLog[k]!;
-          if (value > best) {
-            best = value;
-            which = k;
-          }
-        }
-        const from = lowest + which;
-        rings[i]![placeOf(begins[i]!, beat, periods[i]!, metre)] = best;
-        back[row + i] = from;
-      }
-    }
     // Outside of beats all get the same, which decides nothing; inside the difference to it.
     const asFirst = first[s]! - rest[s]!;
     const asOther = other[s]! - rest[s]!;
-    for (let i = 0; i < n; i++) {
-      const ring = rings[i]!;
-      const period = periods[i]!;
-      for (let beat = 0; beat < metre; beat++) {
-        const add = beat === 0 ? asFirst : asOther;
-        let at = placeOf(begins[i]!, beat, period, metre);
+    for (let beat = 0; beat < metre; beat++) {
+      const row = beat * n;
+      for (let i = 0; i < n; i++) entering[i] = all[starts[i]! + places[row + i]!]!;
+      changeTempi(entering, from);
+      back.set(from, s * metre * n + row);
+      const add = beat === 0 ? asFirst : asOther;
+      for (let i = 0; i < n; i++) {
+        const start = starts[i]!;
+        const end = start + lengths[i]!;
+        let at = start + places[row + i]!;
+        all[at] = entering[i]!;
         for (let k = regions[i]!; k > 0; k--) {
-          ring[at] = ring[at]! + add;
-          if (++at === ring.length) at = 0;
+          all[at] = all[at]! + add;
+          if (++at === end) at = start;
         }
+        places[row + i] = places[row + i]! === 0 ? lengths[i]! - 1 : places[row + i]! - 1;
       }
-      begins[i] = begins[i] === 0 ? ring.length - 1 : begins[i]! - 1;
     }
   }
   return traced(rings, back, steps, metre, activations);
 }
 
-/** Where a beat of the bar stands in a ring. */
-function placeOf(begin: number, beat: number, period: number, metre: number): number {
-  const at = begin + beat * period;
-  return at >= period * metre ? at - period * metre : at;
+/** The places of a bar at each tempo, one tempo after the other. */
+interface Rings {
+  readonly all: Float64Array;
+  readonly starts: Int32Array;
+  readonly lengths: Int32Array;
+}
+
+function ringsOf(metre: number): Rings {
+  const lengths = Int32Array.from(PERIODS, (period) => period * metre);
+  const starts = new Int32Array(lengths.length);
+  for (let i = 1; i < starts.length; i++) starts[i] = starts[i - 1]! + lengths[i - 1]!;
+  return { all: new Float64Array(starts.at(-1)! + lengths.at(-1)!), starts, lengths };
 }
 
 function traced(
-  rings: readonly Float64Array[],
+  { all, starts, lengths }: Rings,
   back: Uint8Array,
   steps: number,
   metre: number,
@@ -116,13 +108,14 @@ function traced(
 ): Decoded {
   const n = PERIODS.length;
   let [score, tempo, place] = [-Infinity, 0, 0];
-  rings.forEach((ring, i) => {
-    for (let at = 0; at < ring.length; at++)
-      if (ring[at]! > score) {
-        score = ring[at]!;
-        tempo = i;
-        place = (at + steps - 1) % ring.length;
-      }
+  lengths.forEach((length, i) => {
+    for (let at = 0; at < length; at++) {
+      const value = all[starts[i]! + at]!;
+      if (value <= score) continue;
+      score = value;
+      tempo = i;
+      place = (at + steps - 1) % length;
+    }
   });
   const found: { step: number; beat: number }[] = [];
   let beat = Math.floor(place / PERIODS[tempo]!);

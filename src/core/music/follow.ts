@@ -6,7 +6,7 @@ import { HARMONY, PastHarmony } from './harmony.ts';
 import { LiveMood, type LiveMoodNow } from './live-mood.ts';
 import { LiveNetwork, liveWeights } from './network.ts';
 import { StreamFeatures, type StreamFrame } from './stream-features.ts';
-import { CHANGES, clipped, PERIODS, regionOf, REST, STEPS_S } from './tempi.ts';
+import { changeTempi, clipped, PERIODS, regionOf, REST, STEPS_S } from './tempi.ts';
 
 /** The ear that hears what nobody knows: from the past alone it says when the next beat will be. */
 
@@ -47,6 +47,7 @@ export class Follower {
   readonly #rings = PERIODS.map((period) => new Float64Array(period));
   readonly #regions = PERIODS.map(regionOf);
   readonly #entering = new Float64Array(PERIODS.length);
+  readonly #from = new Uint8Array(PERIODS.length);
   #step = 0;
   readonly #harmony = new PastHarmony();
   readonly #network = new LiveNetwork(liveWeights());
@@ -104,14 +105,8 @@ export class Follower {
     const n = PERIODS.length;
     const s = this.#step++;
     for (let i = 0; i < n; i++) this.#entering[i] = this.#rings[i]![beginning(i, s)]!;
-    for (let i = 0; i < n; i++) {
-      let best = -Infinity;
-      for (let k = CHANGES.at[i]!; k < CHANGES.at[i + 1]!; k++) {
-        const value = this.#entering[CHANGES.from[k]!]! + CHANGES.log[k]!;
-        if (value > best) best = value;
-      }
-      this.#rings[i]![beginning(i, s)] = best;
-    }
+    changeTempi(this.#entering, this.#from);
+    for (let i = 0; i < n; i++) this.#rings[i]![beginning(i, s)] = this.#entering[i]!;
     const add = Math.log(clipped(b)) - Math.log((1 - clipped(b)) / REST);
     for (let i = 0; i < n; i++) {
       const ring = this.#rings[i]!;

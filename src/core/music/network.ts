@@ -22,37 +22,40 @@ const LAST = Math.floor(NARROW / POOL);
 
 interface Block {
   /** out x in x KERNEL, laid out as KERNEL x in x out. */
-  readonly wide: Float32Array;
-  readonly wideBias: Float32Array;
-  readonly thin: Float32Array;
-  readonly thinBias: Float32Array;
+  readonly wide: Float64Array;
+  readonly wideBias: Float64Array;
+  readonly thin: Float64Array;
+  readonly thinBias: Float64Array;
 }
 
-/** Weights as they are used: what is summed up over lies first, what comes out last. */
+/**
+ * Weights as they are used: what is summed up over lies first, what comes out last. In double precision, in which sums are
+ * made: to make each of them double whenever it is used takes longer than to multiply.
+ */
 export interface Weights {
-  readonly first: Float32Array;
-  readonly firstBias: Float32Array;
-  readonly second: Float32Array;
-  readonly secondBias: Float32Array;
-  readonly third: Float32Array;
-  readonly thirdBias: Float32Array;
-  readonly harmony: Float32Array;
+  readonly first: Float64Array;
+  readonly firstBias: Float64Array;
+  readonly second: Float64Array;
+  readonly secondBias: Float64Array;
+  readonly third: Float64Array;
+  readonly thirdBias: Float64Array;
+  readonly harmony: Float64Array;
   readonly blocks: readonly Block[];
-  readonly out: Float32Array;
-  readonly outBias: Float32Array;
+  readonly out: Float64Array;
+  readonly outBias: Float64Array;
 }
 
 /** Reads weights in the order in which training writes them. Throws RangeError where there are too few or too many. */
 export function readWeights(row: Float32Array): Weights {
   let at = 0;
-  const take = (count: number): Float32Array => {
+  const take = (count: number): Float64Array => {
     if (at + count > row.length) throw new RangeError(`weights end early, at ${row.length}`);
-    return row.subarray(at, (at += count));
+    return Float64Array.from(row.subarray(at, (at += count)));
   };
   /** From out x in x size to size x in x out, so that all that comes out lies side by side. */
-  const turned = (out: number, into: number, size: number): Float32Array => {
+  const turned = (out: number, into: number, size: number): Float64Array => {
     const from = take(out * into * size);
-    const to = new Float32Array(from.length);
+    const to = new Float64Array(from.length);
     for (let o = 0; o < out; o++)
       for (let i = 0; i < into; i++)
         for (let k = 0; k < size; k++) to[(k * into + i) * out + o] = from[(o * into + i) * size + k]!;
@@ -122,8 +125,8 @@ function convolvedBands(
   into: number,
   output: Rows,
   pooled: number,
-  weights: Float32Array,
-  bias: Float32Array,
+  weights: Float64Array,
+  bias: Float64Array,
 ): void {
   const to = output.add();
   const { data } = input;
@@ -157,26 +160,29 @@ function convolvedBands(
 }
 
 /**
- * Adds what `count` numbers give by their weights (count x outs) to the sums. Four sums at a time stay in registers: to fetch
- * and to put back each sum takes longer than to add to it.
+ * Adds what `count` numbers from each of some places give by their weights (places x count x outs) to the sums. Four sums at a
+ * time stay in registers: to fetch and to put back each sum takes longer than to add to it.
  */
 function gather(
   data: Float32Array,
-  from: number,
+  places: readonly number[],
   count: number,
-  weights: Float32Array,
-  start: number,
+  weights: Float64Array,
   outs: number,
 ): void {
   let o = 0;
   for (; o + SIDE_BY_SIDE <= outs; o += SIDE_BY_SIDE) {
     let [s0, s1, s2, s3] = [sums[o]!, sums[o + 1]!, sums[o + 2]!, sums[o + 3]!];
-    for (let i = 0, w = start + o; i < count; i++, w += outs) {
-      const x = data[from + i]!;
-      s0 += x * weights[w]!;
-      s1 += x * weights[w + 1]!;
-      s2 += x * weights[w + 2]!;
-      s3 += x * weights[w + 3]!;
+    let w = o;
+    for (let p = 0; p < places.length; p++) {
+      const from = places[p]!;
+      for (let i = 0; i < count; i++, w += outs) {
+        const x = data[from + i]!;
+        s0 += x * weights[w]!;
+        s1 += x * weights[w + 1]!;
+        s2 += x * weights[w + 2]!;
+        s3 += x * weights[w + 3]!;
+      }
     }
     sums[o] = s0;
     sums[o + 1] = s1;
@@ -185,7 +191,8 @@ function gather(
   }
   for (; o < outs; o++) {
     let sum = sums[o]!;
-    for (let i = 0; i < count; i++) sum += data[from + i]! * weights[start + o + i * outs]!;
+    let w = o;
+    for (const from of places) for (let i = 0; i < count; i++, w += outs) sum += data[from + i]! * weights[w]!;
     sums[o] = sum;
   }
 }
@@ -206,6 +213,8 @@ class Layers {
   /** What goes into each block, and what comes out of the last. */
   readonly #blocks: readonly Rows[];
   readonly #mid = new Float32Array(CHANNELS);
+  /** Frames of the kernel. */
+  readonly #places = new Array<number>(KERNEL).fill(0);
 
   /** `kept` frames are at hand at once; for a stream as many as the layer above looks back. */
   constructor(weights: Weights, kept: number | null) {
@@ -233,8 +242,8 @@ class Layers {
   third(at: number): void {
     const { third, thirdBias, harmony } = this.#w;
     sums.set(thirdBias);
-    gather(this.#second.data, this.#second.from(at), LAST * FIRST, third, 0, CHANNELS);
-    gather(this.#input.data, this.#input.from(at) + BANDS, HARMONY, harmony, 0, CHANNELS);
+    gather(this.#second.data, [this.#second.from(at)], LAST * FIRST, third, CHANNELS);
+    gather(this.#input.data, [this.#input.from(at) + BANDS], HARMONY, harmony, CHANNELS);
     const rows = this.#blocks[0]!;
     const to = rows.add();
     for (let o = 0; o < CHANNELS; o++) rows.data[to + o] = elu(sums[o]!);
@@ -244,13 +253,11 @@ class Layers {
     const { wide, wideBias, thin, thinBias } = this.#w.blocks[i]!;
     const [input, output] = [this.#blocks[i]!, this.#blocks[i + 1]!];
     sums.set(wideBias);
-    for (let k = 0; k < KERNEL; k++) {
-      const from = input.from(middle + (k - (KERNEL >> 1)) * 2 ** i);
-      gather(input.data, from, CHANNELS, wide, k * CHANNELS * CHANNELS, CHANNELS);
-    }
+    for (let k = 0; k < KERNEL; k++) this.#places[k] = input.from(middle + (k - (KERNEL >> 1)) * 2 ** i);
+    gather(input.data, this.#places, CHANNELS, wide, CHANNELS);
     for (let o = 0; o < CHANNELS; o++) this.#mid[o] = elu(sums[o]!);
     sums.set(thinBias);
-    gather(this.#mid, 0, CHANNELS, thin, 0, CHANNELS);
+    gather(this.#mid, [0], CHANNELS, thin, CHANNELS);
     const [from, to] = [input.from(at), output.add()];
     for (let o = 0; o < CHANNELS; o++) output.data[to + o] = input.data[from + o]! + sums[o]!;
   }
@@ -259,7 +266,7 @@ class Layers {
     const from = rows.from(at);
     for (let o = 0; o < CHANNELS; o++) this.#mid[o] = elu(rows.data[from + o]!);
     sums.set(this.#w.outBias);
-    gather(this.#mid, 0, CHANNELS, this.#w.out, 0, OUTPUTS);
+    gather(this.#mid, [0], CHANNELS, this.#w.out, OUTPUTS);
     return { beat: sigmoid(sums[0]!), downbeat: sigmoid(sums[1]!), section: sigmoid(sums[2]!) };
   }
 }

@@ -22,10 +22,13 @@ export class Spectrum {
   /** Beyond both ends there is silence. `gain` scales the samples. */
   at(samples: Float32Array, centre: number, gain = 1): Float64Array {
     const from = Math.round(centre) - this.size / 2;
-    for (let i = 0; i < this.size; i++) {
-      const at = from + i;
-      this.#input[i] = at >= 0 && at < samples.length ? samples[at]! * this.#window[i]! * gain : 0;
-    }
+    const begin = Math.max(0, -from);
+    const end = Math.max(begin, Math.min(this.size, samples.length - from));
+    const input = this.#input;
+    const window = this.#window;
+    input.fill(0, 0, begin);
+    input.fill(0, end);
+    for (let i = begin; i < end; i++) input[i] = samples[from + i]! * window[i]! * gain;
     this.#fft.realTransform(this.#output, this.#input);
     const { bins } = this;
     const output = this.#output;

@@ -4,9 +4,8 @@
 export const STEPS_S = 100;
 const [SLOWEST, FASTEST] = [55, 215];
 const TEMPI = 60;
-/** How unlikely another tempo is at the next beat. */
+/** How unlikely another tempo is at the next beat, for its ratio to the one before. */
 const STIFF = 200;
-const NEIGHBOURS = 6;
 /** Beats are where the first so many of a beat lie. */
 const REGION = 1 / 16;
 export const REST = 15;
@@ -20,26 +19,46 @@ export const PERIODS: readonly number[] = (() => {
   return [...found].sort((a, b) => a - b);
 })();
 
+/** How unlikely it is to go on from a tempo to the next slower one; from the last, and to the first, there is none. */
+const STEPS_COST = Float64Array.from({ length: PERIODS.length + 1 }, (_, i) =>
+  i === 0 || i === PERIODS.length ? 0 : STIFF * Math.log(PERIODS[i]! / PERIODS[i - 1]!),
+);
+/** What each tempo leads to is one in all, logarithms. */
+const SHARES = Float64Array.from(
+  PERIODS,
+  (was) => -Math.log(PERIODS.reduce((sum, now) => sum + Math.exp(-STIFF * Math.abs(Math.log(now / was))), 0)),
+);
+
 /**
- * How likely tempi follow one another, logarithms: those that lead to tempo i stand from `at[i]` to `at[i + 1]`, each with the
- * tempo it comes from.
+ * How likely each tempo is at a beat (logarithms, a number each, written in place) out of how likely they were before it, and
+ * which one each comes from. A change is as unlikely as the ratio of both is far from one, on a logarithmic scale; so what it
+ * costs adds up from tempo to tempo, and one way up and one down find the best of all pairs.
  */
-export interface Changes {
-  readonly at: Int32Array;
-  readonly from: Int32Array;
-  readonly log: Float64Array;
+export function changeTempi(scores: Float64Array, from: Uint8Array): void {
+  const n = scores.length;
+  let [best, which] = [-Infinity, 0];
+  for (let i = 0; i < n; i++) {
+    best -= STEPS_COST[i]!;
+    const stays = scores[i]! + SHARES[i]!;
+    if (stays >= best) {
+      best = stays;
+      which = i;
+    }
+    scores[i] = best;
+    from[i] = which;
+  }
+  best = -Infinity;
+  for (let i = n - 1; i >= 0; i--) {
+    best -= STEPS_COST[i + 1]!;
+    if (scores[i]! >= best) {
+      best = scores[i]!;
+      which = from[i]!;
+    } else {
+      scores[i] = best;
+      from[i] = which;
+    }
+  }
 }
-export const CHANGES: Changes = (() => {
-  const into: (readonly [from: number, log: number])[][] = PERIODS.map(() => []);
-  PERIODS.forEach((was, i) => {
-    const near = PERIODS.map((_, j) => j).filter((j) => Math.abs(i - j) <= NEIGHBOURS);
-    const sum = near.reduce((total, j) => total + Math.exp(-STIFF * Math.abs(PERIODS[j]! / was - 1)), 0);
-    for (const j of near) into[j]!.push([i, -STIFF * Math.abs(PERIODS[j]! / was - 1) - Math.log(sum)]);
-  });
-  const at = new Int32Array(into.length + 1);
-  into.forEach((list, i) => (at[i + 1] = at[i]! + list.length));
-  return { at, from: Int32Array.from(into.flat(), ([j]) => j), log: Float64Array.from(into.flat(), ([, log]) => log) };
-})();
 
 /** Frames at the beginning of a beat that are the beat itself. */
 export const regionOf = (period: number): number => Math.max(1, Math.round(period * REGION));
