@@ -92,18 +92,22 @@ export function mixedShow(universes = 16): { document: Document; targets: (`scen
   };
 }
 
-/** RGB pixels, 170 to a universe, and four chases over every pixel at once. */
-export function pixelShow(universes: number): { document: Document; targets: `chase:${string}`[] } {
-  const units = Array.from({ length: universes }, (_, i) =>
+/** A unit at the first address of each universe. */
+const unitEach = (universes: number, name: string, profileId: `profile:${string}`, mode: string): UnitRecord[] =>
+  Array.from({ length: universes }, (_, i) =>
     make('unit', {
-      id: `unit:p${i + 1}`,
+      id: `unit:u${i + 1}`,
       number: i + 1,
-      name: `Strip ${i + 1}`,
-      profileId: 'profile:quillon-strip',
-      mode: '170px',
+      name: `${name} ${i + 1}`,
+      profileId,
+      mode,
       patch: { universe: i + 1, address: 1 },
     }),
   );
+
+/** RGB pixels, 170 to a universe, and four chases over every pixel at once. */
+export function pixelShow(universes: number): { document: Document; targets: `chase:${string}`[] } {
+  const units = unitEach(universes, 'Strip', 'profile:quillon-strip', '170px');
   const scenes = [1, 2, 3, 4, 5, 6, 7].map((n) => sceneOf(units, n));
   const chases = [1, 2, 3, 4].map((n) => chaseOf(n, [n, n + 1, n + 2, n + 3]));
   return {
@@ -114,16 +118,7 @@ export function pixelShow(universes: number): { document: Document; targets: `ch
 
 /** A dimmer in each universe, up and down: next to nothing to work out, and every packet is another. */
 export function lampShow(universes: number): { document: Document; targets: `effect:${string}`[] } {
-  const units = Array.from({ length: universes }, (_, i) =>
-    make('unit', {
-      id: `unit:d${i + 1}`,
-      number: i + 1,
-      name: `Lamp ${i + 1}`,
-      profileId: 'profile:generic-dimmer',
-      mode: '1ch',
-      patch: { universe: i + 1, address: 1 },
-    }),
-  );
+  const units = unitEach(universes, 'Lamp', 'profile:generic-dimmer', '1ch');
   const effect = make('effect', {
     id: 'effect:e1',
     number: 1,

@@ -191,10 +191,10 @@ export class ControlServer {
   sendFrame(
     timeMs: number,
     frameNumber: number,
-    frames: readonly (readonly [universe: number, slots: Uint8Array])[],
+    frames: ReadonlyMap<number, Uint8Array>,
     kind: FrameKind = 'sent',
   ): void {
-    if (frames.length === 0) return;
+    if (frames.size === 0) return;
     for (const client of this.#clients) {
       if (!client.trusted || client.socket.writableLength > BEHIND_BYTES) continue;
       const changed: [number, Uint8Array][] = [];

@@ -180,7 +180,7 @@ export class Engine {
         return this.#follower.saveHubKeys(next);
       },
       act: (desk, action, signal) => this.#fromDesk(desk, action, signal),
-      slotsOf: (universe) => this.#slotsOf(universe),
+      slotsOf: (universe) => this.#player.slots.get(universe) ?? null,
       onHosts: () => this.#frames.tell({ routes: this.#routes() }),
       onNetwork: () => this.#frames.tell({ routes: this.#routes(), reopen: true }),
       log,
@@ -261,11 +261,6 @@ export class Engine {
   }
   /** Streams as they were told last. */
   #told: NonNullable<ToFrameThread['routes']> = [];
-
-  #slotsOf(universe: number): Uint8Array | null {
-    const index = this.#player.universes.indexOf(universe);
-    return index < 0 ? null : new Uint8Array(this.#player.bytes, index * 512, 512);
-  }
 
   /** Tells the frame thread which packets do not leave this machine. */
   #lookAtWays(): void {
@@ -387,13 +382,11 @@ export class Engine {
     if (faded || over) this.#setLive({ ...live, ...(over ? { playing } : {}), ...(faded ? { fading: null } : {}) });
   }
 
-  #views: FrameViews = { bytes: null, sent: [] };
   #sendFrame(): void {
     const { stats } = this.#frames;
-    if (this.#views.bytes !== this.#player.bytes) this.#views = viewsOf(this.#player);
-    this.#control.sendFrame(stats.lastFrameMs, stats.frames, this.#views.sent);
+    this.#control.sendFrame(stats.lastFrameMs, stats.frames, this.#player.slots);
     const received = this.#network?.inputs.received();
-    if (received) this.#control.sendFrame(stats.lastFrameMs, stats.frames, [...received], 'received');
+    if (received) this.#control.sendFrame(stats.lastFrameMs, stats.frames, received, 'received');
   }
 
   health(): EngineHealth {
@@ -437,13 +430,3 @@ export class Engine {
 }
 
 export type { Place };
-
-/** The slots of each universe in the memory that the frame thread writes. */
-interface FrameViews {
-  readonly bytes: SharedArrayBuffer | null;
-  readonly sent: readonly (readonly [universe: number, slots: Uint8Array])[];
-}
-const viewsOf = ({ bytes, universes }: Player): FrameViews => ({
-  bytes,
-  sent: universes.map((universe, i) => [universe, new Uint8Array(bytes, i * 512, 512)] as const),
-});

@@ -57,7 +57,7 @@ export class Player {
   /** Programs the frame thread has, with their numbers. */
   #sent = new Map<Program, number>();
   #nextRef = 1;
-  #bytes = new SharedArrayBuffer(0);
+  #slots: ReadonlyMap<number, Uint8Array> = new Map();
   /** What plays as it was told last. */
   #prepared: PreparedLive | null = null;
   readonly #now: () => number;
@@ -81,9 +81,9 @@ export class Player {
   get universes(): number[] {
     return [...this.#rig.arrays.universes];
   }
-  /** Shared frame bytes: 512 for each of `universes`. */
-  get bytes(): SharedArrayBuffer {
-    return this.#bytes;
+  /** The slots of each universe, in order, in the memory that the frame thread writes; the same list until there is another rig. */
+  get slots(): ReadonlyMap<number, Uint8Array> {
+    return this.#slots;
   }
   get frameRate(): number {
     return recordsOf(this.#document, 'show')[0]?.frameRate ?? 40;
@@ -164,10 +164,12 @@ export class Player {
 
   #rigMessage(): ToFrameThread {
     this.#rig = compileRig(this.#document);
-    this.#bytes = new SharedArrayBuffer(this.#rig.arrays.universes.length * MAX_SLOTS);
+    const universes = [...this.#rig.arrays.universes];
+    const bytes = new SharedArrayBuffer(universes.length * MAX_SLOTS);
+    this.#slots = new Map(universes.map((u, i) => [u, new Uint8Array(bytes, i * MAX_SLOTS, MAX_SLOTS)]));
     return {
       rig: this.#rig.arrays,
-      bytes: this.#bytes,
+      bytes,
       ...this.liveMessage(),
     };
   }

@@ -4,7 +4,7 @@ FOLDER is what export.ts wrote. Needs Debian's python3-torch; neither the produc
 (a twelfth) are kept for watching. OUT.bin is the row of weights that src/core/music/network.ts reads, 16-bit floats, in the
 order of `layers()` below.
 """
-import glob, json, math, random, struct, sys, time
+import copy, glob, json, math, random, struct, sys, time
 import numpy as np
 import torch
 from torch import nn
@@ -58,23 +58,30 @@ class Piece:
         truth = json.load(open(file.rsplit(".", 1)[0] + ".json"))
         n = len(rows)
         self.mel, self.harmony = rows[:, :BANDS], rows[:, BANDS:]
-        self.want = np.zeros((3, n), np.float32)
-        for k, times in enumerate([truth["beats"], truth["downbeats"]]):
-            for t in times:
-                f = int(round(t * FPS))
-                for near in (f - 1, f + 1):
-                    if 0 <= near < n:
-                        self.want[k, near] = max(self.want[k, near], 0.5)
-            for t in times:
-                f = int(round(t * FPS))
-                if 0 <= f < n:
-                    self.want[k, f] = 1
-        for s in truth["sections"][1:]:
-            f = int(round(s["from"] * FPS))
-            self.want[2, max(0, f - FPS // 2) : f + FPS // 2] = 1
-        self.mask = np.zeros(n, np.float32)
-        a, b = truth["beats"][0], truth["beats"][-1]
-        self.mask[max(0, int(a * FPS) - 2) : int(b * FPS) + 3] = 1
+        self.truth = truth
+
+    def window(self, at, pace, most=LENGTH):
+        """Up to `most` frames from frame `at` on, `pace` times as fast as they were played: mel, harmony, wanted, mask."""
+        n = min(most, int((len(self.mel) - 1 - at) / pace))
+        places = at + np.arange(n) * pace
+        low = places.astype(int)
+        share = (places - low).astype(np.float32)[:, None]
+        rows = lambda list_: list_[low].astype(np.float32) * (1 - share) + list_[low + 1].astype(np.float32) * share
+        frame = lambda seconds: (seconds * FPS - at) / pace
+        want = np.zeros((3, n), np.float32)
+        for k, times in enumerate([self.truth["beats"], self.truth["downbeats"]]):
+            frames = np.round(frame(np.array(times))).astype(int)
+            for off, value in ((-1, 0.5), (1, 0.5), (0, 1)):
+                there = frames + off
+                there = there[(there >= 0) & (there < n)]
+                want[k, there] = np.maximum(want[k, there], value)
+        for s in self.truth["sections"][1:]:
+            f = int(round(frame(s["from"])))
+            want[2, max(0, f - FPS // 2) : max(0, f + FPS // 2)] = 1
+        mask = np.zeros(n, np.float32)
+        a, b = frame(self.truth["beats"][0]), frame(self.truth["beats"][-1])
+        mask[max(0, int(a) - 2) : max(0, int(b) + 3)] = 1
+        return rows(self.mel), rows(self.harmony), want, mask
 
 
 def augmented(mel):
@@ -100,13 +107,12 @@ def augmented(mel):
 def batch(pieces):
     xs, hs, ws, ms = [], [], [], []
     for piece in random.sample(pieces, BATCH):
-        n = len(piece.mel)
-        at = random.randrange(max(1, n - LENGTH))
-        mel = augmented(piece.mel[at : at + LENGTH])
-        harmony = piece.harmony[at : at + LENGTH].astype(np.float32)
+        pace = random.uniform(0.86, 1.16) if random.random() < 0.6 else 1
+        at = random.randrange(max(1, int(len(piece.mel) - 1 - LENGTH * pace)))
+        mel, harmony, want, mask = piece.window(at, pace)
+        mel = augmented(mel)
         if random.random() < 0.15:
             harmony = harmony * 0
-        want, mask = piece.want[:, at : at + LENGTH], piece.mask[at : at + LENGTH]
         # A live ear knows nothing at the beginning: that is not held against it.
         short = LENGTH - len(mel)
         if short > 0:
@@ -129,8 +135,7 @@ def watched(net, pieces):
     total = 0
     with torch.no_grad():
         for p in pieces:
-            args = [p.mel.astype(np.float32), p.harmony.astype(np.float32), p.want, p.mask]
-            total += loss_of(net, *[torch.from_numpy(a)[None] for a in args]).item()
+            total += loss_of(net, *[torch.from_numpy(a)[None] for a in p.window(0, 1, len(p.mel))]).item()
     net.train()
     return total / len(pieces)
 
@@ -147,7 +152,9 @@ keep = max(1, len(pieces) // 12)
 train, watch = pieces[:-keep], pieces[-keep:]
 net = Net()
 print(sum(p.numel() for p in net.parameters()), "weights,", len(train), "pieces", flush=True)
-best, begun = math.inf, time.time()
+# What is kept is a running mean of the weights: it hears better than the last of them.
+mean = copy.deepcopy(net)
+best, begun, done = math.inf, time.time(), 0
 for rate, steps in ((3e-3, STEPS * 2 // 3), (2.5e-3, STEPS - STEPS * 2 // 3)):
     adam = torch.optim.Adam(net.parameters(), lr=rate)
     down = torch.optim.lr_scheduler.CosineAnnealingLR(adam, steps)
@@ -158,12 +165,17 @@ for rate, steps in ((3e-3, STEPS * 2 // 3), (2.5e-3, STEPS - STEPS * 2 // 3)):
         loss.backward()
         nn.utils.clip_grad_norm_(net.parameters(), 1)
         adam.step(), down.step()
+        done += 1
+        keep_ = min(0.998, 1 - 1 / done)
+        with torch.no_grad():
+            for m, p in zip(mean.parameters(), net.parameters()):
+                m.mul_(keep_).add_(p, alpha=1 - keep_)
         sum_ += loss.item()
         if step % 100 == 0 or step == steps:
-            now = watched(net, watch)
+            now = watched(mean, watch)
             print(f"{time.time() - begun:.0f} s, step {step}: {sum_ / (step % 100 or 100):.4f}, watched {now:.4f}", flush=True)
             sum_ = 0
             if now < best:
                 best = now
-                save(net)
+                save(mean)
 print("best", best, flush=True)
