@@ -5,6 +5,7 @@ import path from 'node:path';
 import { after, before, describe, test } from 'node:test';
 import type { Page } from 'playwright-core';
 import { writeWav } from '../../src/core/format/wav.ts';
+import { EAR } from '../../src/core/music/version.ts';
 import type { SongRecord } from '../../src/core/records/index.ts';
 import { beatAt } from '../../src/core/show/index.ts';
 import { beatsOf, gridOf, sectionsOf } from '../../src/core/song/grid.ts';
@@ -204,8 +205,17 @@ describe('a song set right', () => {
     await page.reload();
     await page.getByText(`${beatsOf(mended).length} beats`).waitFor();
     await page.getByText('Name and notes').click();
+    await button('Hear it anew').waitFor();
+    // One that an earlier ear heard says so, where it cannot be missed.
+    await page.getByText('Name and notes').click();
+    assert.equal(await button('Hear it anew').isVisible(), false);
+    const now = await song('Fast drums');
+    const { id } = await stage.app.openShow();
+    await stage.app.edit(id, { put: [{ ...now, heard: { ...now.heard!, ear: EAR - 1 } }] });
+    await page.getByText('The ear hears better now').waitFor();
     await button('Hear it anew').click();
-    await until('heard anew', async () => (await song('Fast drums')).heard !== null, 60);
+    await until('heard anew', async () => (await song('Fast drums')).heard?.ear === EAR, 60);
+    await page.getByText('The ear hears better now').waitFor({ state: 'detached' });
     assert.deepEqual(beatsOf(await song('Fast drums')), beatsOf(mended));
     await button('As it was heard').click();
     await until('as heard', async () => (await song('Fast drums')).mended.stretches.length === 0);

@@ -7,9 +7,7 @@ import { loudnessOf } from './loudness.ts';
 import { ONSET_BANDS, onsetsOf, type Onset } from './onsets.ts';
 import { snarePlaces } from './snares.ts';
 import type { Sound } from './sound.ts';
-
-/** The ear as it is now: what an earlier one heard may be heard anew. */
-export const EAR = 1;
+import { EAR } from './version.ts';
 
 /** What is heard in a song, as records keep it, and what pages draw of it. */
 export interface HeardWhole {

@@ -23,11 +23,18 @@ export const PERIODS: readonly number[] = (() => {
 const STEPS_COST = Float64Array.from({ length: PERIODS.length + 1 }, (_, i) =>
   i === 0 || i === PERIODS.length ? 0 : STIFF * Math.log(PERIODS[i]! / PERIODS[i - 1]!),
 );
-/** What each tempo leads to is one in all, logarithms. */
-const SHARES = Float64Array.from(
-  PERIODS,
-  (was) => -Math.log(PERIODS.reduce((sum, now) => sum + Math.exp(-STIFF * Math.abs(Math.log(now / was))), 0)),
-);
+/**
+ * Beats that are heard below 85 a minute are often every second one of those that people count, in waltzes and in fast broken
+ * beats; so they are less likely, by this for each second (natural logarithm), and nothing from 95 on. What really is slow
+ * stands ten times as far above its double.
+ */
+const [SLOW_S, SLOW_FROM, SLOW_UNTIL] = [1.5, 95, 85];
+/** What goes with a beat of each tempo, logarithms: all that it leads to are one together, and it may be a slow one. */
+const WITH_BEAT = Float64Array.from(PERIODS, (period) => {
+  const sum = PERIODS.reduce((all, next) => all + Math.exp(-STIFF * Math.abs(Math.log(next / period))), 0);
+  const slow = (SLOW_FROM - (60 * STEPS_S) / period) / (SLOW_FROM - SLOW_UNTIL);
+  return -Math.log(sum) - (SLOW_S * Math.max(0, Math.min(1, slow)) * period) / STEPS_S;
+});
 
 /**
  * How likely each tempo is at a beat (logarithms, a number each, written in place) out of how likely they were before it, and
@@ -39,7 +46,7 @@ export function changeTempi(scores: Float64Array, from: Uint8Array): void {
   let [best, which] = [-Infinity, 0];
   for (let i = 0; i < n; i++) {
     best -= STEPS_COST[i]!;
-    const stays = scores[i]! + SHARES[i]!;
+    const stays = scores[i]! + WITH_BEAT[i]!;
     if (stays >= best) {
       best = stays;
       which = i;

@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { EAR, type HeardWhole } from '../../core/music/song.ts';
+import type { HeardWhole } from '../../core/music/song.ts';
+import { EAR } from '../../core/music/version.ts';
 import { hashOf, type BlobFile } from '../../core/records/blob.ts';
 import { make, type AnyRecord } from '../../core/records/index.ts';
 import { DEMO_ARTIST, demoSongs, type DemoSong } from '../../sound/demo/songs.ts';

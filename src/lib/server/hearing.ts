@@ -5,7 +5,8 @@ import type { Logger } from 'pino';
 import { getRecord, recordsOf, type Document } from '../../core/document/change.ts';
 import { FaultError } from '../../core/faults.ts';
 import type { ShowId, SongId } from '../../core/ids.ts';
-import { EAR, type SongPicture } from '../../core/music/song.ts';
+import type { SongPicture } from '../../core/music/song.ts';
+import { EAR } from '../../core/music/version.ts';
 import type { BlobHash } from '../../core/records/blob.ts';
 import { hasSound, type SongFault, type SongRecord, type SoundingSong } from '../../core/records/song.ts';
 import type { EarAnswer, HearOrder } from '../../sound/messages.ts';
@@ -249,10 +250,12 @@ export class Hearing {
     }
   }
 
-  /** Takes away pictures of files that are not kept any more. */
+  /** Takes away pictures of files that are not kept any more, and those that an earlier ear made. */
   async tidy(known: (hash: BlobHash) => Promise<boolean>): Promise<void> {
-    for (const name of await readdir(this.#folder).catch(() => []))
-      if (!(await known(name.slice(0, 64)))) await rm(join(this.#folder, name), { force: true });
+    for (const name of await readdir(this.#folder).catch(() => [])) {
+      const ear = Number(/^[0-9a-f]{64}\.(\d+)\.json$/.exec(name)?.[1] ?? EAR);
+      if (ear < EAR || !(await known(name.slice(0, 64)))) await rm(join(this.#folder, name), { force: true });
+    }
   }
 
   close(): void {

@@ -2,6 +2,7 @@
   import Beside from '$lib/components/Beside.svelte';
   import Button from '$lib/components/Button.svelte';
   import Field from '$lib/components/Field.svelte';
+  import { EAR } from '$core/music/version.ts';
   import { bpmOf } from '$core/song/grid.ts';
   import { saveNumber } from '$lib/state/entry.ts';
   import { evenTime } from '$lib/state/music/plain-time.ts';
@@ -26,6 +27,13 @@
     return null;
   };
 </script>
+
+{#snippet anew()}
+  <Button
+    title="What was set right stays"
+    onclick={() => desk.change('Hear anew', { heard: null, fault: null, listen: true })}>Hear it anew</Button
+  >
+{/snippet}
 
 <div class="all">
   {#if song.blob === null}
@@ -71,6 +79,10 @@
       {#if song.heard.beats.length < 2 && desk.grid.beats.length < 2}
         <p class="look">No beats were found. Play it and tap along.</p>
       {/if}
+      {#if song.heard.ear < EAR}
+        <p>The ear hears better now than when this was heard.</p>
+        {@render anew()}
+      {/if}
     {/if}
   </section>
   <SongMend {desk} />
@@ -102,12 +114,7 @@
           </div>
         {/if}
         {#if song.blob}<p class="quiet">{song.file} · {(song.bytes / 1e6).toFixed(1)} MB</p>{/if}
-        {#if song.heard}
-          <Button
-            title="What was set right stays"
-            onclick={() => desk.change('Hear anew', { heard: null, fault: null, listen: true })}>Hear it anew</Button
-          >
-        {/if}
+        {#if song.heard && song.heard.ear >= EAR}{@render anew()}{/if}
         <Button kind="wrong" onclick={() => app.remove(`Remove ${song.name}`, [song.id])}>Remove the song</Button>
       </div>
     {/key}
