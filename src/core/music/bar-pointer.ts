@@ -1,7 +1,7 @@
 import { FPS } from './features.ts';
 import { tempoOf } from './measures.ts';
 import type { Activations } from './network.ts';
-import { changeTempi, clipped, PERIODS, regionOf, REST, STEPS_S } from './tempi.ts';
+import { changeTempi, clipped, PERIODS, regionOf, REST, STEPS_S, withBeats } from './tempi.ts';
 
 /**
  * Beats and bars out of activations, together: a state is where in a bar one is and how fast; it moves on evenly, and the
@@ -55,6 +55,7 @@ export function decodeMetre(activations: BeatActivations, metre: number, seen = 
   const { all, starts, lengths } = rings;
   const regions = Int32Array.from(PERIODS, regionOf);
   const back = new Uint8Array(steps * metre * n);
+  const withBeat = withBeats(metre);
   const entering = new Float64Array(n);
   const from = new Uint8Array(n);
   // Where each beat of the bar stands in each ring now (metre x tempi): one further back with every step.
@@ -66,7 +67,7 @@ export function decodeMetre(activations: BeatActivations, metre: number, seen = 
     for (let beat = 0; beat < metre; beat++) {
       const row = beat * n;
       for (let i = 0; i < n; i++) entering[i] = all[starts[i]! + places[row + i]!]!;
-      changeTempi(entering, from);
+      changeTempi(entering, from, withBeat);
       back.set(from, s * metre * n + row);
       const add = beat === 0 ? asFirst : asOther;
       for (let i = 0; i < n; i++) {
@@ -153,7 +154,7 @@ function refined(beat: Float32Array, seconds: number): number {
 /** Metres that are tried for every song. */
 export const METRES = [4, 3, 2, 6, 5, 7] as const;
 /** How much likelier a rarer metre has to be for each second (natural logarithm). */
-const RARE_S: Readonly<Record<number, number>> = { 2: 0.12, 6: 0.75, 5: 1.5, 7: 1.5 };
+const RARE_S: Readonly<Record<number, number>> = { 2: 0.6, 6: 0.75, 5: 1.5, 7: 1.5 };
 /** Bars of two or six slow beats are mostly bars of four or three fast ones: beats a minute, and how much likelier. */
 const SLOW: Readonly<Record<number, number>> = { 2: 10, 6: 0.5 };
 const SLOW_BPM = 90;

@@ -6,7 +6,7 @@ import { HARMONY, PastHarmony } from './harmony.ts';
 import { LiveMood, type LiveMoodNow } from './live-mood.ts';
 import { LiveNetwork, liveWeights } from './network.ts';
 import { StreamFeatures, type StreamFrame } from './stream-features.ts';
-import { changeTempi, clipped, PERIODS, regionOf, REST, STEPS_S } from './tempi.ts';
+import { changeTempi, clipped, PERIODS, regionOf, REST, STEPS_S, withBeats } from './tempi.ts';
 
 /** The ear that hears what nobody knows: from the past alone it says when the next beat will be. */
 
@@ -32,9 +32,10 @@ const BETTER = 8;
 const PATIENCE_S = 0.8;
 /** What is unlikely by more than this is forgotten: a set that changes is followed. */
 const FORGOTTEN = 45;
-/** Below this nothing is said: silence, speech, noise. */
-const LEAST_CONFIDENCE = 0.06;
+/** How sure it has to be to begin, and below which it ends: silence, speech, noise. */
+const [BEGINS, ENDS] = [0.14, 0.07];
 const SILENT = 1e-3;
+const WITH_BEAT = withBeats();
 
 interface Where {
   readonly tempo: number;
@@ -62,6 +63,8 @@ export class Follower {
   #on = 0;
   #off = 0;
   #silentSince: number | null = null;
+  /** It is sure enough to say beats. */
+  #speaks = false;
 
   constructor(rate: number) {
     this.#features = new StreamFeatures(rate);
@@ -105,7 +108,7 @@ export class Follower {
     const n = PERIODS.length;
     const s = this.#step++;
     for (let i = 0; i < n; i++) this.#entering[i] = this.#rings[i]![beginning(i, s)]!;
-    changeTempi(this.#entering, this.#from);
+    changeTempi(this.#entering, this.#from, WITH_BEAT);
     for (let i = 0; i < n; i++) this.#rings[i]![beginning(i, s)] = this.#entering[i]!;
     const add = Math.log(clipped(b)) - Math.log((1 - clipped(b)) / REST);
     for (let i = 0; i < n; i++) {
@@ -184,7 +187,7 @@ export class Follower {
     const { tempo, place } = this.#follows!;
     const period = PERIODS[tempo]!;
     // How high it stands at beats and between them is how sure it is.
-    const slow = 1 / (8 * STEPS_S);
+    const slow = 1 / (6 * STEPS_S);
     if (place < 3 || place > period - 3) this.#on += (b - this.#on) * slow * 12;
     else this.#off += (b - this.#off) * slow * 2;
     const left = (period - place) / STEPS_S;
@@ -194,7 +197,8 @@ export class Follower {
     const silent = this.#silentSince !== null && now - this.#silentSince > 2;
     const beat = this.#bars.next();
     this.#said = at;
-    if (silent || confidence < LEAST_CONFIDENCE) return null;
+    this.#speaks = !silent && confidence >= (this.#speaks ? ENDS : BEGINS);
+    if (!this.#speaks) return null;
     return {
       at,
       beat: beat + 1,

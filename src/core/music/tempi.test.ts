@@ -1,18 +1,19 @@
 import assert from 'node:assert/strict';
 import { describe, test } from 'node:test';
 import { seeded } from '../random.ts';
-import { changeTempi, PERIODS, STEPS_S } from './tempi.ts';
+import { changeTempi, PERIODS, STEPS_S, withBeats } from './tempi.ts';
 
 const n = PERIODS.length;
 const bpm = PERIODS.map((period) => (60 * STEPS_S) / period);
-/** How likely each tempo is after one of them alone. */
-const after = (tempo: number): Float64Array => {
-  const scores = new Float64Array(n).fill(-1e6);
-  scores[tempo] = 0;
-  changeTempi(scores, new Uint8Array(n));
-  return scores;
-};
-const changes = PERIODS.map((_, tempo) => after(tempo));
+/** How likely each tempo is after each of them alone. */
+const changesOf = (withBeat: Float64Array): Float64Array[] =>
+  PERIODS.map((_, tempo) => {
+    const scores = new Float64Array(n).fill(-1e6);
+    scores[tempo] = 0;
+    changeTempi(scores, new Uint8Array(n), withBeat);
+    return scores;
+  });
+const changes = changesOf(withBeats());
 
 describe('tempi that follow one another', () => {
   test('come from the best of all, as a look at every pair finds it', () => {
@@ -21,7 +22,7 @@ describe('tempi that follow one another', () => {
       const scores = Float64Array.from({ length: n }, () => random() * (round % 2 === 0 ? 5 : 200));
       const now = scores.slice();
       const from = new Uint8Array(n);
-      changeTempi(now, from);
+      changeTempi(now, from, withBeats());
       for (let i = 0; i < n; i++) {
         const all = changes.map((row, j) => scores[j]! + row[i]!);
         const best = Math.max(...all);
@@ -40,12 +41,20 @@ describe('tempi that follow one another', () => {
       }
     }
   });
-  test('that are slow are less likely for as long as they last', () => {
-    const stays = (tempo: number): number => Math.log(changes[tempo]!.reduce((sum, log) => sum + Math.exp(log), 0));
-    for (let i = 0; i < n; i++) {
-      const aSecond = stays(i) / (PERIODS[i]! / STEPS_S);
-      if (bpm[i]! >= 95) assert.ok(Math.abs(aSecond) < 1e-9, `${bpm[i]}: ${aSecond}`);
-      if (bpm[i]! <= 85) assert.ok(Math.abs(aSecond + 1.5) < 1e-9, `${bpm[i]}: ${aSecond}`);
+  test('that are slow, or make long bars, are less likely for as long as they last', () => {
+    for (const [metre, slow] of [
+      [1, 85],
+      [4, 85],
+      [6, 90],
+      [7, 105],
+    ] as const) {
+      const rows = changesOf(withBeats(metre));
+      for (let i = 0; i < n; i++) {
+        const all = Math.log(rows[i]!.reduce((sum, log) => sum + Math.exp(log), 0));
+        const aSecond = all / (PERIODS[i]! / STEPS_S);
+        if (bpm[i]! >= slow + 10) assert.ok(Math.abs(aSecond) < 1e-9, `${bpm[i]} in ${metre}: ${aSecond}`);
+        if (bpm[i]! <= slow) assert.ok(Math.abs(aSecond + 1.5) < 1e-9, `${bpm[i]} in ${metre}: ${aSecond}`);
+      }
     }
   });
 });

@@ -2,8 +2,8 @@
 
 /** The decoder's frames a second. */
 export const STEPS_S = 100;
-const [SLOWEST, FASTEST] = [55, 215];
-const TEMPI = 60;
+const [SLOWEST, FASTEST] = [48, 238];
+const TEMPI = 68;
 /** How unlikely another tempo is at the next beat, for its ratio to the one before. */
 const STIFF = 200;
 /** Beats are where the first so many of a beat lie. */
@@ -25,28 +25,36 @@ const STEPS_COST = Float64Array.from({ length: PERIODS.length + 1 }, (_, i) =>
 );
 /**
  * Beats that are heard below 85 a minute are often every second one of those that people count, in waltzes and in fast broken
- * beats; so they are less likely, by this for each second (natural logarithm), and nothing from 95 on. What really is slow
- * stands ten times as far above its double.
+ * beats, and so are bars that last longer than four seconds; so they are less likely, by this for each second (natural
+ * logarithm), and nothing from ten more on. What really is slow stands ten times as far above its double.
  */
-const [SLOW_S, SLOW_FROM, SLOW_UNTIL] = [1.5, 95, 85];
-/** What goes with a beat of each tempo, logarithms: all that it leads to are one together, and it may be a slow one. */
-const WITH_BEAT = Float64Array.from(PERIODS, (period) => {
-  const sum = PERIODS.reduce((all, next) => all + Math.exp(-STIFF * Math.abs(Math.log(next / period))), 0);
-  const slow = (SLOW_FROM - (60 * STEPS_S) / period) / (SLOW_FROM - SLOW_UNTIL);
-  return -Math.log(sum) - (SLOW_S * Math.max(0, Math.min(1, slow)) * period) / STEPS_S;
-});
+const [SLOW_S, SLOW_BPM, SLOW_BAR_S, WIDTH_BPM] = [1.5, 85, 4, 10];
 
 /**
- * How likely each tempo is at a beat (logarithms, a number each, written in place) out of how likely they were before it, and
- * which one each comes from. A change is as unlikely as the ratio of both is far from one, on a logarithmic scale; so what it
- * costs adds up from tempo to tempo, and one way up and one down find the best of all pairs.
+ * What goes with a beat of each tempo, logarithms: all tempi that it leads to are one together, and it may be a slow one, of
+ * bars of so many beats. Live nobody knows the bar: 1.
  */
-export function changeTempi(scores: Float64Array, from: Uint8Array): void {
+export function withBeats(metre = 1): Float64Array {
+  const slowBpm = Math.max(SLOW_BPM, (60 * metre) / SLOW_BAR_S);
+  return Float64Array.from(PERIODS, (period) => {
+    const sum = PERIODS.reduce((all, next) => all + Math.exp(-STIFF * Math.abs(Math.log(next / period))), 0);
+    const slow = 1 - ((60 * STEPS_S) / period - slowBpm) / WIDTH_BPM;
+    return -Math.log(sum) - (SLOW_S * Math.max(0, Math.min(1, slow)) * period) / STEPS_S;
+  });
+}
+
+/**
+ * How likely each tempo is at a beat (logarithms, a number each, written in place) out of how likely they were before it and
+ * of what goes with that (`withBeats`), and which one each comes from. A change is as unlikely as the ratio of both is far from
+ * one, on a logarithmic scale; so what it costs adds up from tempo to tempo, and one way up and one down find the best of all
+ * pairs.
+ */
+export function changeTempi(scores: Float64Array, from: Uint8Array, withBeat: Float64Array): void {
   const n = scores.length;
   let [best, which] = [-Infinity, 0];
   for (let i = 0; i < n; i++) {
     best -= STEPS_COST[i]!;
-    const stays = scores[i]! + WITH_BEAT[i]!;
+    const stays = scores[i]! + withBeat[i]!;
     if (stays >= best) {
       best = stays;
       which = i;
