@@ -189,7 +189,7 @@ function best(
 }
 
 /** The middle of a long song is enough to see which metres it could be in. */
-const [LONG_S, MIDDLE_S] = [90, 45];
+const [LONG_S, MIDDLE_S] = [80, 36];
 /** Metres that are so much less likely there are out of the question, for each second; so many are tried in whole. */
 const [OUT_S, TRIED] = [1, 2];
 

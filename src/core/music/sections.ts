@@ -189,7 +189,7 @@ function centred(rows: readonly Float64Array[]): Float64Array[] {
   return rows.map((row) => row.map((x, k) => x - mean[k]!));
 }
 
-/** How much is another from a bar on: checkerboards of the similarity, and what it is alike to at other times. */
+/** How much is another from a bar on: checkerboards of the similarity. */
 function noveltyOf(alike: readonly Float64Array[]): Float64Array {
   const n = alike.length;
   const sum = new Float64Array(n);
@@ -204,26 +204,7 @@ function noveltyOf(alike: readonly Float64Array[]): Float64Array {
         }
     standard(raw).forEach((x, i) => (sum[i] = sum[i]! + x / KERNELS.length));
   }
-  const lag = new Float64Array(n);
-  for (let bar = 1; bar < n; bar++) {
-    let change = 0;
-    for (let by = 1; by < n; by++) change += Math.abs(lagged(alike, bar, by) - lagged(alike, bar - 1, by));
-    lag[bar] = change / n;
-  }
-  standard(lag).forEach((x, i) => (sum[i] = sum[i]! + 0.5 * x));
   return sum;
-}
-
-/** How alike a bar and its next three are to those so many bars before. */
-function lagged(alike: readonly Float64Array[], bar: number, by: number): number {
-  let [sum, count] = [0, 0];
-  for (let k = 0; k < 4; k++) {
-    const [a, b] = [bar + k, bar + k - by];
-    if (a >= alike.length || b < 0) continue;
-    sum += alike[a]![b]!;
-    count++;
-  }
-  return count === 0 ? 0 : sum / count;
 }
 
 function standard(raw: Float64Array): Float64Array {

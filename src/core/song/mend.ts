@@ -159,7 +159,7 @@ export const asHeard = ({ mended }: Timed, from: number, to: number): MendedSong
 export function oneAt(song: Timed, at: number): MendedSong {
   const { beats } = gridOf(song);
   if (beats.length === 0) return song.mended;
-  const bars = barsFromOf(song);
+  const bars = barsOnBeats(song);
   const there = beats[nearest(beats, at)]!;
   const which = Math.max(
     0,
@@ -178,14 +178,14 @@ export function oneAt(song: Timed, at: number): MendedSong {
 export function barsShifted(song: Timed, by: number): MendedSong {
   const { beats } = gridOf(song);
   if (beats.length === 0) return song.mended;
-  const given = barsFromOf(song);
+  const given = barsOnBeats(song);
   const bars = given.length > 0 ? given : [{ at: beats[0]!, beats: 4 }];
   const moved = bars.map((entry, i) => {
     const to = nearest(beats, entry.at) + by;
     // The first counts backwards too, so that a bar later is the same.
     return { ...entry, at: beats[Math.min(Math.max(i === 0 && to < 0 ? to + entry.beats : to, 0), beats.length - 1)]! };
   });
-  return { ...song.mended, bars: unique(moved) };
+  return { ...song.mended, bars: rising(moved) };
 }
 
 /** From the beat nearest to a moment on bars have so many beats, and one begins there. */
@@ -193,18 +193,29 @@ export function metreFrom(song: Timed, at: number, metre: number): MendedSong {
   const { beats } = gridOf(song);
   if (beats.length === 0) return song.mended;
   const there = beats[nearest(beats, at)]!;
-  const others: BarsFrom[] = barsFromOf(song).filter((entry) => Math.abs(entry.at - there) > 1e-6);
+  const others = barsOnBeats(song).filter((entry) => Math.abs(entry.at - there) > 1e-6);
   const first = others[0];
   // What the first counted backwards stays as it was counted.
   const early = first && first.at > there ? beats[nearest(beats, first.at) % first.beats]! : there;
   const before = early < there ? [{ at: early, beats: first!.beats }] : [];
   return {
     ...song.mended,
-    bars: unique([...before, ...others, { at: there, beats: metre }].sort((a, b) => a.at - b.at)),
+    bars: rising([...before, ...others, { at: there, beats: metre }].sort((a, b) => a.at - b.at)),
   };
 }
 
-const unique = (bars: readonly BarsFrom[]): BarsFrom[] => bars.filter((e, i) => i === 0 || e.at > bars[i - 1]!.at);
+/** Of what comes to lie on what follows, or behind it, nothing is left. */
+function rising(bars: readonly BarsFrom[]): BarsFrom[] {
+  const left: BarsFrom[] = [];
+  for (const entry of bars.toReversed()) if (left.length === 0 || entry.at < left[0]!.at) left.unshift(entry);
+  return left;
+}
+
+/** Where bars begin to be counted, each on its beat, which may have been moved since. */
+function barsOnBeats(song: Timed): BarsFrom[] {
+  const { beats } = gridOf(song);
+  return rising(barsFromOf(song).map((entry) => ({ ...entry, at: beats[nearest(beats, entry.at)] ?? entry.at })));
+}
 
 /** The whole song has bars of so many beats; where they begin stays. */
 export function metreThroughout(song: Timed, metre: number): MendedSong {

@@ -233,6 +233,14 @@ test('whatever is done, beats rise and records are sound', () => {
 });
 
 describe('bars set right', () => {
+  test('are shifted before the first beat: what has no room left there is gone', () => {
+    const two = (at: number) => ({ at, beats: 2 });
+    const song = songOf(heardAs({ bars: [two(0.5), two(1), { at: 1.5, beats: 4 }] }));
+    assert.deepEqual(barsShifted(song, -1).bars, [two(0.5), { at: 1, beats: 4 }]);
+    // With room for a bar the first counts from there on, backwards too.
+    const roomy = songOf(heardAs({ bars: [two(0.5), { at: 3, beats: 4 }] }));
+    assert.deepEqual(barsShifted(roomy, -1).bars, [two(1), { at: 2.5, beats: 4 }]);
+  });
   const placeAt = (song: SongRecord, at: number): number => gridOf(song).places[nearest(gridOf(song).beats, at)]!;
   test('the one is where it is said to be, before it and after it', () => {
     const song = mend(plain, oneAt(plain, 10.05));
