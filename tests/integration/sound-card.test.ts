@@ -46,6 +46,15 @@ function sounded(): number[] {
   const lines = readFileSync(log, 'utf8').split('\n').slice(read, -1);
   return lines.map(Number);
 }
+/**
+ * Those since the card last ran out of sound, which it notes as no number and which happens when the machine stands still; the
+ * first two after that are on their way back.
+ */
+function settled(): number[] {
+  const all = sounded();
+  const at = all.findLastIndex(Number.isNaN);
+  return at < 0 ? all : all.slice(at + 3);
+}
 const forget = (): void => void (read = readFileSync(log, 'utf8').split('\n').length - 1);
 const player = (card = {}, device = 'plughw:0,0') => ({
   do: 'soundPlayer',
@@ -64,8 +73,8 @@ test('a song sounds on the card, together with the show, and stays there', async
   await app.command(player());
   await app.command({ do: 'song', songId: SONG });
   const song = await until('it is on', async () => (await app.live()).song);
-  await until('it sounds', () => sounded().length >= 14, 40);
-  const late = lateness(sounded(), song.ms);
+  await until('it sounds', () => sounded().length >= 14 && settled().length >= 4, 60);
+  const late = lateness(settled(), song.ms);
   // Left alone it would be 1.5 ms a second earlier.
   const end = late.slice(-4);
   assert.ok(Math.max(...end) - Math.min(...end) < 3, `it drifts: ${late.map((x) => x.toFixed(1)).join(' ')}`);
@@ -82,8 +91,8 @@ test('goes along to another place; quiet when it is held', async () => {
     return song && song.at >= 40 && song;
   });
   forget();
-  await until('it sounds there', () => sounded().length >= 4, 20);
-  const late = lateness(sounded().slice(1), song.ms);
+  await until('it sounds there', () => settled().length >= 4, 20);
+  const late = lateness(settled().slice(1), song.ms);
   assert.ok(
     late.every((ms) => Math.abs(ms) < 20),
     `it is off: ${late.join(' ')}`,
@@ -105,8 +114,8 @@ test('a click at every whole second, to be trimmed by; earlier where the sound i
   const begun = performance.now();
   await until('the pipe is empty', () => performance.now() - begun > 1000, 5);
   forget();
-  await until('it clicks', () => sounded().length >= 3, 20);
-  const late = lateness(sounded(), 0);
+  await until('it clicks', () => settled().length >= 3, 20);
+  const late = lateness(settled(), 0);
   assert.ok(
     late.every((ms) => Math.abs(ms + 200) < 25),
     `clicks: ${late.join(' ')}`,
