@@ -1,5 +1,5 @@
 import { analyse } from '../src/core/music/analyse.ts';
-import { LONG, SHORT } from '../src/core/music/features.ts';
+import { FPS, LONG, SHORT } from '../src/core/music/features.ts';
 import { Follower } from '../src/core/music/follow.ts';
 import { beatMeasures, COUNTED_FROM_S, fMeasure } from '../src/core/music/measures.ts';
 import { Spectrum } from '../src/core/music/spectrum.ts';
@@ -72,8 +72,8 @@ for (const room of [false, true]) {
   // What the machine gives at this hour: the bare transforms of the same song.
   const bare = performance.now();
   for (const [size, hop] of [
-    [SHORT, 882],
-    [LONG, 1764],
+    [SHORT, long.rate / FPS],
+    [LONG, (2 * long.rate) / FPS],
   ] as const) {
     const spectrum = new Spectrum(size);
     for (let at = 0; at < long.samples.length; at += hop) spectrum.at(long.samples, at);

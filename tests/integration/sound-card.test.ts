@@ -74,6 +74,8 @@ test('a song sounds on the card, together with the show, and stays there', async
   await app.command({ do: 'song', songId: SONG });
   const song = await until('it is on', async () => (await app.live()).song);
   await until('it sounds', () => sounded().length >= 14 && settled().length >= 4, 60);
+  // A machine may stand still once or twice; a card that runs dry more often is not fed well.
+  assert.ok(sounded().filter(Number.isNaN).length <= 2, 'the card ran dry again and again');
   const late = lateness(settled(), song.ms);
   // Left alone it would be 1.5 ms a second earlier.
   const end = late.slice(-4);

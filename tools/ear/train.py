@@ -152,7 +152,7 @@ keep = max(1, len(pieces) // 12)
 train, watch = pieces[:-keep], pieces[-keep:]
 net = Net()
 print(sum(p.numel() for p in net.parameters()), "weights,", len(train), "pieces", flush=True)
-# What is kept is a running mean of the weights: it hears better than the last of them.
+# What is kept is a running mean of the weights: it is steadier than the last of them.
 mean = copy.deepcopy(net)
 best, begun, done = math.inf, time.time(), 0
 for rate, steps in ((3e-3, STEPS * 2 // 3), (2.5e-3, STEPS - STEPS * 2 // 3)):

@@ -26,7 +26,8 @@ const STEPS_COST = Float64Array.from({ length: PERIODS.length + 1 }, (_, i) =>
 /**
  * Beats that are heard below 85 a minute are often every second one of those that people count, in waltzes and in fast broken
  * beats, and so are bars that last longer than four seconds; so they are less likely, by this for each second (natural
- * logarithm), and nothing from ten more on. What really is slow stands ten times as far above its double.
+ * logarithm), and nothing from ten more on. In the pieces for working what really is slow stands 3 and more above its
+ * double.
  */
 const [SLOW_S, SLOW_BPM, SLOW_BAR_S, WIDTH_BPM] = [1.5, 85, 4, 10];
 
